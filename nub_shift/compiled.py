@@ -16,7 +16,7 @@ from pathlib import Path
 from types import ModuleType
 
 PACKAGE = Path(__file__).parent
-# What was compiled, and from what; there is none where nothing was, nor in an installed wheel, which cannot go stale.
+# Record of the compiled sources; absent where nothing was compiled, and in an installed wheel, which cannot go stale.
 MANIFEST = PACKAGE / "compiled.json"
 # The rooms whose sources decide: compiled modules may have taken constants over from any of these.
 ROOMS = ("keyboard", "model", "engine", "pads", "outputs", "protocol", "runner")
@@ -37,7 +37,7 @@ def prepare() -> None:
 
 
 def kind() -> str:
-    """What runs here, in words."""
+    """Returns in words whether the compiled or the plain modules run."""
     spec = find_spec("nub_shift.engine.engine")
     if spec is not None and spec.loader is not None and isinstance(spec.loader, ExtensionFileLoader):
         return "compiled"
@@ -55,7 +55,7 @@ def sources() -> Iterator[Path]:
 
 
 def stamp(path: Path) -> list[int | str]:
-    """What tells one state of a source from another: time and size, which are quickly seen, and its hash."""
+    """Fingerprint of a source: time and size, which are quick to read, and a hash."""
     seen = path.stat()
     return [seen.st_mtime_ns, seen.st_size, _hash(path)]
 

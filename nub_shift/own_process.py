@@ -16,7 +16,7 @@ from pathlib import Path
 from typing import IO, Any, Final
 
 PROGRAM: Final = "nub_shift"
-# Where processes of ours work: a folder into which only the system's owner puts files.
+# Working folder of our processes: one into which only the system's owner puts files.
 FOLDER: Final = "/"
 _ISOLATED: Final = ("-P", "-E")  # neither the working folder nor PYTHON* variables count
 _IS_FOR_PYTHON: Final = re.compile("PYTHON[A-Z]")
@@ -86,7 +86,7 @@ def start_program(*words: str) -> None:
 
 
 def program_command() -> list[str]:
-    """What starts this program again from elsewhere.
+    """Returns the command that starts this program again from another place.
 
     The command that a person typed, else the one beside our Python, else Python itself.
     """

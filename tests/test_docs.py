@@ -24,7 +24,7 @@ from nub_shift.demo.games import GAMES, demo_profile_text
 from nub_shift.editing.words.messages import WORDS
 from nub_shift.model.controls import CONTROL_OF_SLOT
 from nub_shift.model.messages import Code
-from nub_shift.model.profile import json_schema
+from nub_shift.model.profile.profile import json_schema
 from nub_shift.protocol.calls import METHODS
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.ui.commands import TEXTS

@@ -22,7 +22,7 @@ PACKAGE = Path(nub_shift.__path__[0])
 # Who starts programs of others, and which.
 STARTS_OTHERS = {
     "cli/doctor.py": "sudo or pkexec, tee and udevadm",
-    "pads/power.py": "busctl",
+    "pads/kernel/power.py": "busctl",
     "tasks/desktop_entry.py": "what refreshes the desktop's lists",
     "tasks/launchers.py": "the program, as an entry says",
     "tasks/session_start.py": "systemctl",

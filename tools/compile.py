@@ -20,15 +20,12 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 PACKAGE = ROOT / "nub_shift"
-# On the way of a frame: what is hot besides the engine.
+# Modules on the way of a frame besides the engine and the seats.
 HOT = (
-    *("pads/decoder.py", "pads/resting.py", "pads/wiring.py"),
-    *("pads/device.py", "pads/evdev_pad.py", "outputs/output.py", "outputs/uinput.py"),
-    "protocol/clock.py",
-    *("runner/loop.py", "runner/seat.py", "runner/session.py", "runner/telemetry.py", "runner/watch.py"),
-    *("runner/connections.py", "runner/loading.py", "runner/server.py"),
-    *("runner/halt_chord.py", "runner/pad_menu.py", "runner/pad_signals.py", "runner/playing.py"),
-    *("runner/front_window.py", "runner/signs_feed.py", "runner/live_output.py", "runner/opener_gate.py"),
+    *("pads/kernel/decoder.py", "pads/kernel/device.py", "pads/kernel/evdev_pad.py", "pads/kernel/resting.py"),
+    *("pads/known/wiring.py", "outputs/output.py", "outputs/uinput.py", "protocol/clock.py"),
+    *("runner/loop.py", "runner/watch.py", "runner/profiles/front_window.py", "runner/profiles/loading.py"),
+    *("runner/clients/connections.py", "runner/clients/server.py", "runner/clients/subscriptions.py"),
 )
 GROUP = "nub_shift"
 MYPYC_OPTIONS = ["--ignore-missing-imports"]
@@ -59,8 +56,9 @@ CCompiler.compile = compile
 def modules() -> list[str]:
     """The sources that are compiled, relative to the project."""
     # The values are msgspec structs, whose making mypyc does not take over.
-    engine = (path for path in (PACKAGE / "engine").rglob("*.py") if path.name not in ("__init__.py", "values.py"))
-    return sorted(str(path.relative_to(ROOT)) for path in (*engine, *(PACKAGE / name for name in HOT)))
+    rooms = (PACKAGE / "engine", PACKAGE / "runner" / "live", PACKAGE / "runner" / "seats")
+    found = [path for room in rooms for path in room.rglob("*.py") if path.name not in ("__init__.py", "values.py")]
+    return sorted(str(path.relative_to(ROOT)) for path in (*found, *(PACKAGE / name for name in HOT)))
 
 
 def clean() -> None:

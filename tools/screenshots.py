@@ -22,9 +22,9 @@ from PyQt6.QtWidgets import QApplication
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
-from nub_shift.model.comes_on import Front
-from nub_shift.model.labels import LabelStyle
-from nub_shift.model.profile import SCHEMA_VERSION
+from nub_shift.model.pad.labels import LabelStyle
+from nub_shift.model.profile.comes_on import Front
+from nub_shift.model.profile.profile import SCHEMA_VERSION
 from nub_shift.protocol.calls import PlayDemo, WorkByHand
 from nub_shift.store.atomic import write_text
 from nub_shift.store.profile_files import read_profile
@@ -65,7 +65,7 @@ def show(
     theme.apply(application)
     link = RunnerLink(OwnRunner(profile, pad, "print"))
     window = Window(theme, Document(profile, read_profile(profile)), link)
-    window.set_follow(False)
+    window.map_tools.set_follow(False)
     window.resize(*SIZE)
     window.show()
     link.start()

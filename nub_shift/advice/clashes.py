@@ -10,15 +10,15 @@ from nub_shift.advice.finger_conflicts import finger_conflicts, finger_of
 from nub_shift.advice.layer_activation import layer_activations
 from nub_shift.advice.missed_presses import presses_seen
 from nub_shift.advice.move_coverage import move_coverage
-from nub_shift.model.actions import REPEATS, Action, Manner
 from nub_shift.model.controls import CONTROL_OF_SLOT, WAYS, Fingers, Kind, slot_label
-from nub_shift.model.effects import HoldLayer, NextLayer, PressKeys, Silence, StayOnLayer, WheelDirection
-from nub_shift.model.feel import Stages, TriggerFeel
-from nub_shift.model.pad_menu import opener_of
-from nub_shift.model.profile import BASE_LAYER, Layer, Profile
-from nub_shift.model.reactions import Reaction
+from nub_shift.model.pad.pad_menu import opener_of
+from nub_shift.model.profile.actions import REPEATS, Action, Manner
+from nub_shift.model.profile.effects import HoldLayer, NextLayer, PressKeys, Sent, Silence, StayOnLayer
+from nub_shift.model.profile.feel import Stages, TriggerFeel
+from nub_shift.model.profile.profile import BASE_LAYER, Layer, Profile
+from nub_shift.model.profile.reactions import Reaction
+from nub_shift.model.references.walk import SlotOrigin, layer_actions, sent_input, sent_keys
 from nub_shift.model.slot_names import SlotName, slot_name
-from nub_shift.model.walk import SlotOrigin, layer_actions, sent_input
 from nub_shift.translation import inside, tr, trn
 
 
@@ -61,10 +61,10 @@ def clashes(profile: Profile, controls: Collection[str] = (), fingers: Fingers =
     return [*found, *_unreached_layers(profile, brought), *_traps(profile, brought), *_unreached_moves(profile)]
 
 
-def _inputs(profile: Profile, action: Action) -> tuple[str, ...] | WheelDirection | None:
-    """The keys that an action sends, or the wheel click, as one comparable value; None if it sends neither."""
-    keys, click = sent_input(profile, action)
-    return tuple(sorted(keys)) or (click.direction if click is not None else None)
+def _inputs(profile: Profile, action: Action) -> Sent | None:
+    """Returns the input that an action sends, keys in one order; None if it sends nothing."""
+    sent = sent_input(profile, action)
+    return PressKeys(tuple(sorted(sent.keys))) if isinstance(sent, PressKeys) else sent
 
 
 def _slot_actions(layer: Layer) -> Iterator[tuple[str, Action]]:
@@ -75,7 +75,7 @@ def _slot_actions(layer: Layer) -> Iterator[tuple[str, Action]]:
 
 def _twice(profile: Profile, layer: Layer) -> Iterator[Clash]:
     """Two controls of a layer that send the same, as somebody does who has forgotten the first."""
-    seen: dict[tuple[str, ...] | WheelDirection, str] = {}
+    seen: dict[Sent, str] = {}
     for slot, action in _slot_actions(layer):
         sent = _inputs(profile, action)
         if sent is None:
@@ -90,7 +90,7 @@ def _twice(profile: Profile, layer: Layer) -> Iterator[Clash]:
 
 
 def _held_for_the_menu(layer: Layer, opener: str) -> Iterator[Clash]:
-    """What would have to be held on the button that opens the menu when it is held."""
+    """Actions that need a held press on the button whose held press opens the menu."""
     for origin, action in layer_actions(layer):
         if isinstance(origin, SlotOrigin) and origin.slot == opener:
             held = origin.reaction is Reaction.HOLD or isinstance(action.effect, HoldLayer)
@@ -108,11 +108,11 @@ def _held_beside(profile: Profile, layer: Layer) -> Iterator[Clash]:
     actions = list(_slot_actions(layer))
     for slot, action in actions:
         if action.manner in (Manner.HELD, Manner.TOGGLE, Manner.LOCK):
-            held.setdefault(slot, set()).update(sent_input(profile, action)[0])
+            held.setdefault(slot, set()).update(sent_keys(profile, action))
     for slot, action in actions:
         if action.manner not in REPEATS:
             continue
-        keys = set(sent_input(profile, action)[0])
+        keys = set(sent_keys(profile, action))
         for other in _down_with(profile, slot):
             if keys and keys <= held.get(other, set()):
                 text = tr(
@@ -151,7 +151,7 @@ def _down_with(profile: Profile, slot: str) -> Iterator[str]:
 
 
 def _missing(layer: Layer, controls: Collection[str]) -> Iterator[Clash]:
-    """What was made with another pad, told once for each control."""
+    """Slots of controls that this pad lacks, one clash for each control."""
     named = dict.fromkeys(CONTROL_OF_SLOT[slot].name for slot in layer.slots)
     for name in named:
         if name not in controls:

@@ -8,15 +8,15 @@ from itertools import product
 from nub_shift.advice.layer_activation import layer_activations
 from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.model.controls import CONTROL_OF_SLOT, FACE_BUTTONS, Control, Finger, Fingers, Kind
-from nub_shift.model.game import Grip
-from nub_shift.model.profile import BASE_LAYER, Layer, Profile
+from nub_shift.model.profile.game import Grip
+from nub_shift.model.profile.profile import BASE_LAYER, Layer, Profile
 
 # Whoever works these has nothing else to do; and the middle ones are worked by whichever thumb is free.
 _FREE = (Finger.PALMS, Finger.WRISTS, Finger.OTHER, Finger.MIDDLE)
 
 
 def finger_of(control: Control, grip: Grip, fingers: Fingers) -> str:
-    """Who works a control: the same text for two controls that cannot be worked at the same time."""
+    """Returns the worker of a control: the same text for two controls that cannot be worked at the same time."""
     finger = fingers.get(control.name)
     if finger is not None:
         return control.name if finger in _FREE else finger.value

@@ -5,10 +5,18 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
-from nub_shift.model.actions import Action, Manner
-from nub_shift.model.effects import HoldLayer, NextLayer, StayOnLayer
-from nub_shift.model.profile import Profile
-from nub_shift.model.walk import CarouselOrigin, LayerOrigin, Origin, PairOrigin, RingOrigin, SlotOrigin, actions_in
+from nub_shift.model.profile.actions import Action, Manner
+from nub_shift.model.profile.effects import HoldLayer, NextLayer, StayOnLayer
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.references.walk import (
+    CarouselOrigin,
+    LayerOrigin,
+    Origin,
+    PairOrigin,
+    RingOrigin,
+    SlotOrigin,
+    actions_in,
+)
 
 
 @dataclass(frozen=True)
@@ -27,7 +35,7 @@ class Activation:
 
     @property
     def slots(self) -> tuple[str, ...]:
-        """What is pressed: one slot, two together, or none for an entry of a carousel or ring."""
+        """Slots that are pressed: one, two together, or none for an entry of a carousel or ring."""
         match self.origin:
             case SlotOrigin(_, slot, _):
                 return (slot,)

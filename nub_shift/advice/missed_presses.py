@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from nub_shift.model.actions import TURBOS, Action
-from nub_shift.model.profile import Profile
-from nub_shift.model.walk import sent_input
+from nub_shift.model.profile.actions import TURBOS, Action
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.references.walk import sent_keys
 
 # A part that nobody notices.
 _SLIGHT = 0.02
@@ -12,7 +12,7 @@ _SLIGHT = 0.02
 
 def presses_seen(profile: Profile, action: Action) -> float | None:
     """The presses a second that the game sees of an action's turbo; None where it sees all, or no key is repeated."""
-    if action.manner not in TURBOS or not sent_input(profile, action)[0]:
+    if action.manner not in TURBOS or not sent_keys(profile, action):
         return None
     seen = profile.game.presses_seen(action.rate_hz, action.duty)
     return seen if seen < action.rate_hz * (1 - _SLIGHT) else None

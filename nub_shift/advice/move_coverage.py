@@ -7,18 +7,28 @@ from itertools import chain
 from operator import is_
 
 from nub_shift.advice.layer_activation import Activation, activations_among
-from nub_shift.model.actions import Action
-from nub_shift.model.effect_facts import looks_about, use_references
-from nub_shift.model.effects import (
+from nub_shift.model.profile.actions import Action
+from nub_shift.model.profile.effects import (
     CarouselStep,
     DoMove,
     PlaySequence,
+    PressKeys,
+    Sent,
     StickUse,
 )
-from nub_shift.model.listed import Ring
-from nub_shift.model.named import find
-from nub_shift.model.profile import Layer, Move, Profile
-from nub_shift.model.walk import LayerOrigin, Origin, PairOrigin, SlotOrigin, layer_actions, layer_uses, sent_input
+from nub_shift.model.profile.listed import Ring
+from nub_shift.model.profile.profile import Layer, Move, Profile
+from nub_shift.model.references.effect_facts import looks_about, use_references
+from nub_shift.model.references.named import find
+from nub_shift.model.references.walk import (
+    LayerOrigin,
+    Origin,
+    PairOrigin,
+    SlotOrigin,
+    layer_actions,
+    layer_uses,
+    sent_input,
+)
 
 
 def move_coverage(profile: Profile) -> dict[str, list[tuple[str, str]]]:
@@ -31,7 +41,7 @@ def move_coverage(profile: Profile) -> dict[str, list[tuple[str, str]]]:
 
 @dataclass(frozen=True)
 class _LayerStarts:
-    """What one layer starts.
+    """Moves and layers that one layer starts.
 
     Attributes:
         layer: itself, so that its number stays its own.
@@ -57,7 +67,7 @@ class Coverage:
         self._known: dict[int, _LayerStarts] = {}
 
     def of(self, profile: Profile) -> dict[str, list[tuple[str, str]]]:
-        """As `move_coverage`."""
+        """Returns the same as `move_coverage`."""
         shared = (profile.moves, profile.sequences, profile.carousels, profile.rings)
         same = len(self._shared) == len(shared) and all(map(is_, shared, self._shared))
         known = self._known if same else {}
@@ -114,9 +124,8 @@ class _Expected:
         self._carousels = {carousel.id: carousel.entries for carousel in profile.carousels}
         self._sequences = {sequence.id: sequence.steps for sequence in profile.sequences}
         for move in profile.moves:
-            for sent in (frozenset(move.keys), move.wheel):
-                if sent:
-                    self._by_input.setdefault(sent, []).append(move.id)
+            if move.sent is not None:
+                self._by_input.setdefault(_in_any_order(move.sent), []).append(move.id)
 
     def started(self, action: Action) -> list[str]:
         """Ids of the moves."""
@@ -127,5 +136,10 @@ class _Expected:
             return [step.move for step in self._sequences.get(effect.sequence, ()) if step.move is not None]
         if isinstance(effect, DoMove):
             return [effect.move]
-        keys, click = sent_input(self._profile, action)
-        return self._by_input.get(frozenset(keys) if keys else click.direction if click is not None else None, [])
+        sent = sent_input(self._profile, action)
+        return self._by_input.get(_in_any_order(sent), []) if sent is not None else []
+
+
+def _in_any_order(sent: Sent) -> object:
+    """The same value for the same keys, in whatever order they are named."""
+    return frozenset(sent.keys) if isinstance(sent, PressKeys) else sent

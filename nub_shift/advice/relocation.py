@@ -20,7 +20,7 @@ from nub_shift.model.controls import (
     Kind,
     slot_label,
 )
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.model.slot_names import SlotName
 
 _STICKY = (Kind.STICK, Kind.SURFACE, Kind.PAD_CROSS)
@@ -28,7 +28,7 @@ _STICKY = (Kind.STICK, Kind.SURFACE, Kind.PAD_CROSS)
 
 @dataclass(frozen=True)
 class Place:
-    """Where something could go.
+    """A place for displaced slots.
 
     Attributes:
         label: in words.
@@ -41,7 +41,7 @@ class Place:
 
 @dataclass(frozen=True)
 class Displaced:
-    """What a pad has no control for.
+    """Slots that need a control which the pad lacks.
 
     Attributes:
         label: the control or the slot that it is on, in words.

@@ -19,7 +19,7 @@ Number = NDArray[np.float64]
 
 # So many at a time stay in the processor's cache.
 PIECE = 32_768
-# As many zeros: a quicker lower bound than the number 0.
+# An array of zeros: a quicker lower bound than the number 0.
 ZEROS = np.zeros(PIECE)
 # Pieces of a curve that are narrower than this are looked up one by one.
 _NARROW = 0.05
@@ -60,7 +60,7 @@ class _Line:
 
 
 class _Power:
-    """As `np.power`, which takes four times as long for what is nothing."""
+    """Returns the same as `np.power`, which takes four times as long for zeros."""
 
     jumps = True
 

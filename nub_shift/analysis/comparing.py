@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from datetime import date
 from math import hypot
 
-from nub_shift.model.measures import Measured, StickRest, StickRim, last_motion, last_rest, last_rim
+from nub_shift.model.pad.measures import Measured, StickRest, StickRim, last_motion, last_rest, last_rim
 from nub_shift.translation import day_text, tr
 
 # Changes below these cannot be told from one measuring to the next on the same day.
@@ -18,7 +18,7 @@ _TURN_DPS = 0.2
 
 
 def stick_changes(measured: Sequence[Measured], stick: str) -> list[str]:
-    """What is different about a stick since the time before the last one; empty if nothing is that could be felt."""
+    """Returns the changes of a stick between the last two measures; empty if none can be felt."""
     rest, rim = last_rest(measured, stick), last_rim(measured, stick)
     found: list[str] = []
     if len(rest) > 1:
@@ -29,7 +29,7 @@ def stick_changes(measured: Sequence[Measured], stick: str) -> list[str]:
 
 
 def motion_changes(measured: Sequence[Measured]) -> list[str]:
-    """What is different about the motion sensors since the time before the last one."""
+    """Returns the changes of the motion sensors between the last two measures."""
     motion = last_motion(measured)
     if len(motion) < 2:
         return []

@@ -14,7 +14,7 @@ from nub_shift.analysis.turning import SLOW_DPS
 from nub_shift.analysis.what_if import Motion, Turned, stage_pressed
 from nub_shift.engine.shaping.directions import SECTOR_WAYS
 from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.model.feel import Stage
+from nub_shift.model.profile.feel import Stage
 
 # A stick is taken to be at rest over a quarter of a second in which it stays this near to the middle, and this still.
 _BLOCK = 62
@@ -25,7 +25,7 @@ _REST_SPAN = 0.1
 _PUSH_RADIUS = 0.25
 _FULL_PUSH = 0.75
 _FULL = 0.95
-# What goes back at once after a turn, and for no longer than this, went too far before.
+# A reversal shorter than this after a turn counts as overshoot.
 _BACK_S = 0.4
 # A direction or stage that is left this soon was hardly meant.
 SHORT_US = 60_000
@@ -173,7 +173,7 @@ def usual_place(piece: Piece) -> float:
 
 
 def density(piece: Piece, side: int, colour: tuple[int, int, int]) -> bytes:
-    """Where a stick was, for how long: a square of so many cells a side, rows from above, in a colour.
+    """Returns a picture of the time that a stick spent in each cell of a square, rows from above, in a colour.
 
     The longer it was there the less transparent, by the logarithm: the minutes at rest do not drown the rest.
 
@@ -213,7 +213,7 @@ def _at_rest(raw: Samples) -> NDArray[np.bool_]:
 
 
 def _runs(true: NDArray[np.bool_]) -> list[tuple[int, int]]:
-    """From where to where something is so."""
+    """Returns begin and end of each run of true values."""
     borders = np.flatnonzero(np.diff(true.astype(np.int8), prepend=0, append=0))
     return [(int(start), int(end)) for start, end in zip(borders[::2], borders[1::2], strict=True)]
 

@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 from nub_shift.engine.shaping.trimming import Trimming
 from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import CONTROLS, Kind
+from nub_shift.model.pad.trim import PadTrim, StickTrim
 from nub_shift.model.slot_names import slot_name
-from nub_shift.model.trim import PadTrim, StickTrim
 
 Samples = NDArray[np.float64]
 Times = NDArray[np.int64]
@@ -23,7 +23,7 @@ CHANNELS = tuple(channel for control in CONTROLS if control.kind in _KINDS for c
 # Three minutes of a pad that reports 250 times a second.
 ROWS = 45_000
 GRID_US = 4_000
-# What passes for time between two pieces that were not watched in one go.
+# Gap between two pieces that were not recorded in one go.
 _SEAM_US = GRID_US
 
 
@@ -84,7 +84,7 @@ class Hands:
         }
 
     def placed(self, stick: str, x: float, y: float) -> tuple[float, float]:
-        """Where a stick stands once its pad's faults are taken out."""
+        """Returns the position of a stick without its pad's faults."""
         trimming = self._trimmings.get((self._column[slot_name(stick, "x")], self._column[slot_name(stick, "y")]))
         return trimming.place(x, y) if trimming is not None else (x, y)
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
-from nub_shift.model.measures import REST_MARGIN, RIM_ANGLES, RIM_MARGIN, MotionRest, StickRest, StickRim
+from nub_shift.model.pad.measures import REST_MARGIN, RIM_ANGLES, RIM_MARGIN, MotionRest, StickRest, StickRim
 from nub_shift.model.slot_names import slot_name
 from nub_shift.translation import inside, tr
 
@@ -83,7 +83,7 @@ def measure_rim(frames: Sequence[Frame], stick: str) -> StickRim:
     straight = reach[quarters].mean()
     diagonal = np.maximum(reach[quarters + 4], reach[(quarters + 5) % RIM_ANGLES]).mean()  # 40 and 50 degrees
     bulge = float(diagonal / straight)
-    # As in `engine.shaping.stick_shape`: an amount below 0 divides a diagonal by 1 - amount * 0.414, one above
+    # The same as in `engine.shaping.stick_shape`: an amount below 0 divides a diagonal by 1 - amount * 0.414, one above
     # multiplies it so.
     square_off = (1.0 - bulge) / _STRETCH if bulge > 1.0 else (1.0 / bulge - 1.0) / _STRETCH
     shortest = float(min(straight, diagonal, reach.min())) if bulge <= 1.0 else float(min(straight, reach.min()))

@@ -17,10 +17,10 @@ from nub_shift.analysis.bending import PIECE, ZEROS, Spare, bend, number
 from nub_shift.analysis.hands import Samples
 from nub_shift.engine.shaping.stick_shape import REST_RADIUS, SHORTEST_SPAN
 from nub_shift.engine.shaping.trimming import Trimming
-from nub_shift.model.feel import AxisFeel, DeadZoneShape, StickFeel
-from nub_shift.model.trim import StickTrim
+from nub_shift.model.pad.trim import StickTrim
+from nub_shift.model.profile.feel import AxisFeel, DeadZoneShape, StickFeel
 
-# Added before something is divided by, which is as it was then unless it was nothing.
+# Added to a divisor, which it changes only where the divisor is 0.
 _TINY = number(1e-200)
 _SIGN = np.array(-(2**63), dtype=np.int64)  # its bit in a float
 _SPARE = 6
@@ -65,7 +65,7 @@ def response(feel: StickFeel, count: int) -> tuple[Samples, Samples]:
 
 
 def _by_pieces(feel: StickFeel, x: Samples, y: Samples, to_the_end: bool) -> tuple[Samples, Samples]:
-    """What comes of positions, oriented only or shaped `to_the_end`; of many on all cores at once."""
+    """Returns positions, oriented only or shaped `to_the_end`; many of them on all cores at once."""
     orient, shape = _compiled(feel)
     made = _aligned(2, len(x))
 
@@ -178,7 +178,7 @@ class _Shape:
 
 
 class _Axis:
-    """What one axis has for itself."""
+    """Dead zone and curve of one axis."""
 
     def __init__(self, feel: AxisFeel) -> None:
         self._dead = number(feel.dead_zone) if feel.dead_zone else None

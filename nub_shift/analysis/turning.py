@@ -10,7 +10,7 @@ from nub_shift.engine.shaping.bias import Vector
 from nub_shift.engine.shaping.motion import MotionReader, Sensors
 from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import AT_REST, MOTION_CHANNELS
-from nub_shift.model.feel import MotionFeel
+from nub_shift.model.profile.feel import MotionFeel
 
 # Faster turning is not what is meant by a slow turn, in degrees a second.
 SLOW_DPS = 12.0
@@ -39,7 +39,7 @@ class Turning:
         self.begin()
 
     def begin(self) -> None:
-        """What is summed up begins anew."""
+        """Begins the sums anew."""
         self.raw_way = self.steady_way = self.moved = self.seconds = 0.0
 
     def use(self, feel: MotionFeel) -> None:
@@ -65,7 +65,7 @@ class Turning:
 
     @property
     def bias(self) -> Vector:
-        """What the gyro shows at rest, about x, y and z."""
+        """Bias of the gyro about x, y and z."""
         return self._sensors.bias.bias
 
     @property

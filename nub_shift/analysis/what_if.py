@@ -24,14 +24,14 @@ from nub_shift.engine.shaping.motion import SILENCE_US
 from nub_shift.engine.stage_readers import Threshold
 from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT
-from nub_shift.model.feel import MotionFeel, Stage, StickFeel
+from nub_shift.model.profile.feel import MotionFeel, Stage, StickFeel
 
 _SENSORS = CONTROL_BY_NAME[MOTION_SLOT].channels
 
 
 @dataclass(frozen=True)
 class Motion:
-    """What a stick makes of a piece: an output that holds from each time to the next.
+    """Output of a stick over a piece; each value holds from one time to the next.
 
     Attributes:
         t_us: times (n), the last of which only ends what went before.
@@ -59,7 +59,7 @@ def depends_on_time(feel: StickFeel) -> bool:
 
 
 def stick_motion(feel: StickFeel, piece: Piece) -> Motion:
-    """What the engine would have made of a stick's two axes."""
+    """Returns the engine's output for a stick's two axes."""
     x, y = np.ascontiguousarray(piece.values.T)
     if not depends_on_time(feel):
         return Motion(piece.t_us, *shaped(feel, x, y))
@@ -120,7 +120,7 @@ def stage_pressed(piece: Piece, stage: Stage, ease: float | None, side: int) -> 
 
 @dataclass(frozen=True)
 class Turned:
-    """What turning the pad makes of a piece.
+    """Output of turning the pad over a piece.
 
     Attributes:
         x, y: the way of the view in degrees, to the right and down, at each row (n).
@@ -135,7 +135,7 @@ class Turned:
 
 
 def turned(feel: MotionFeel, piece: Piece, bias: Vector | None) -> Turned:
-    """What the engine would have made of the six channels of motion sensors, sample by sample.
+    """Returns the engine's output for the six channels of motion sensors, sample by sample.
 
     `bias` is what the gyro is known to show at rest.
     """

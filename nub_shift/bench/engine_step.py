@@ -12,17 +12,17 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
 from nub_shift.keyboard.keys import KEY_BY_CODE, MOUSE_BUTTONS
 from nub_shift.model.controls import CONTROLS, DIGITAL, STICK_SLOTS, Kind
-from nub_shift.model.effects import HoldLayer, PointerSpeed, PressKeys, Turn
-from nub_shift.model.game import Game
-from nub_shift.model.kernel_event import INPUT_EVENT
-from nub_shift.model.profile import SCHEMA_VERSION, Layer, Profile
-from nub_shift.model.reactions import Assignment
+from nub_shift.model.pad.kernel_event import INPUT_EVENT
+from nub_shift.model.profile.effects import HoldLayer, PointerSpeed, PressKeys, Turn
+from nub_shift.model.profile.game import Game
+from nub_shift.model.profile.profile import SCHEMA_VERSION, Layer, Profile
+from nub_shift.model.profile.reactions import Assignment
 from nub_shift.model.slot_names import SlotName
-from nub_shift.pads.gamepad import wiring_of
-from nub_shift.pads.kernel import EV_ABS, EV_KEY, EV_SYN, SYN_REPORT
+from nub_shift.pads.input_codes import EV_ABS, EV_KEY, EV_SYN, SYN_REPORT
+from nub_shift.pads.known.gamepad import wiring_of
 from nub_shift.pads.made_up.encoder import Encoder, describe_canonical
 from nub_shift.pads.made_up.shapes import simulated_pad
-from nub_shift.pads.recording import Recording
+from nub_shift.pads.recorded.recording import Recording
 from nub_shift.store.profile_files import parse_profile
 from nub_shift.tasks.replay import replay_outputs
 
@@ -129,7 +129,7 @@ class _Step:
 
     @property
     def unseen(self) -> str:
-        """What did not happen: the layers, or outputs for the buttons that change; what is sent a second is bounded."""
+        """Reason why the figure does not count: no layers, or too few outputs (outputs a second are bounded)."""
         if len(self._engine.state().layers) != 3:
             return "the layers did not come on"
         return "" if self._sent >= _BUSY * (self._fed - 1) else f"{self._sent} outputs of {self._fed} frames"

@@ -14,22 +14,22 @@ from nub_shift.bench.figures import Figure
 from nub_shift.bench.ready_library import ReadyLibrary
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Key, Output
-from nub_shift.model.comes_on import Away, Front
 from nub_shift.model.kinds import OutputKind
 from nub_shift.model.messages import Code, Message
+from nub_shift.model.profile.comes_on import Away, Front
 from nub_shift.outputs.output import DownKeys, OutputDevice
 from nub_shift.pads.made_up.pad import SimulatedPad
 from nub_shift.pads.made_up.shapes import simulated_pad
 from nub_shift.pads.pad import Pad, PadError
-from nub_shift.runner.by_game import ByGame
-from nub_shift.runner.pad_events import PadEvents
-from nub_shift.runner.pad_source import Taken
-from nub_shift.runner.session import Session
-from nub_shift.runner.signs_feed import SignsFeed
+from nub_shift.runner.profiles.by_game import ByGame
+from nub_shift.runner.seats.pad_events import PadEvents
+from nub_shift.runner.seats.pad_source import Taken
+from nub_shift.runner.seats.session import Session
+from nub_shift.runner.seats.signs_feed import SignsFeed
 from nub_shift.store.profile_files import parse_profile
 
 SWITCHES = 2_000
-# What the slots of each game press: walk, fire, toggle, turbo. Fire is a button: held from game to game, it acts only
+# Keys of each game's slots: walk, fire, toggle, turbo. Fire is a button: held from game to game, it acts only
 # where it went down.
 KEYS = {
     "tide": ("KEY_A", "KEY_B", "KEY_C", "KEY_D"),
@@ -61,7 +61,7 @@ _STEP_US = 4_000
 
 @dataclass
 class Evening:
-    """What an evening has shown.
+    """Results of an evening.
 
     Attributes:
         switches: how often another window came to the front.
@@ -142,7 +142,7 @@ class _Output:
         """It stays."""
 
     def close(self) -> None:
-        """It is opened again, as it is."""
+        """Does nothing: the output is opened again unchanged."""
 
 
 class _Source:
@@ -189,7 +189,7 @@ class _Table:
         self._pad.hold({})
         self._run(_HELD_US)
         self._come_to_front(DESK)
-        self.session.go(True, self._now_us)
+        self.session.switch.go(True, self._now_us)
 
     def move_hands(self) -> None:
         """Something else is held, and sometimes the toggle is switched."""
@@ -246,7 +246,7 @@ class _Table:
 
     def end(self) -> None:
         """Goes back to rehearsal: what is held then goes nowhere any more."""
-        self.session.go(False, self._now_us)
+        self.session.switch.go(False, self._now_us)
         self._run(_SETTLED_US)
         self.session.close(self._now_us)
 
@@ -280,4 +280,4 @@ class _Table:
 
 
 def _ignore(_message: Message) -> None:
-    """What the session says to people is not looked at here."""
+    """Ignores the session's messages to people."""

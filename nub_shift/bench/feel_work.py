@@ -112,7 +112,7 @@ def _grown(application: QApplication, station: FeelStation, minutes: int) -> flo
             if second % _LOOKED_AT_S == 0:
                 station.what_if.refresh()
                 application.processEvents()
-                # What the station has done with goes as it does where the application's own loop runs.
+                # Widgets are deleted here as the application's own loop would do.
                 application.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
         most[minute // minutes] = max(most[minute // minutes], resident_mb_of(os.getpid()))
     return most[1] - most[0]

@@ -38,7 +38,7 @@ class Figure:
 
 @dataclass(frozen=True)
 class Timed:
-    """What a call of a work took.
+    """Time of a call of a work.
 
     Attributes:
         best: seconds, the best of all rounds, since all else on the machine only adds.

@@ -20,7 +20,7 @@ from nub_shift.engine.values import Frame, Key, Output, output_line
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.controls import AT_REST
-from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.profile.profile import BASE_LAYER, Profile
 
 START_US = 5_000_000_000
 # No frame may lead to more deadlines before the next one; turbo, pulses and the pointer's own need a few thousand.
@@ -41,7 +41,7 @@ class PromiseBroken(Exception):
 
 @dataclass(frozen=True)
 class LongRun:
-    """What a long run has seen."""
+    """Results of a long run."""
 
     profiles: int
     frames: int
@@ -75,7 +75,7 @@ def random_figures(quick: bool) -> list[Figure]:
 
 @dataclass(frozen=True)
 class Outcome:
-    """What came of one profile: how many outputs, and a checksum of all of them."""
+    """Outputs of one profile: their number and a checksum."""
 
     count: int
     checksum: int
@@ -222,7 +222,7 @@ class _Play:
                     self._tuned = tuned
                     self._take(engine.retune(tuned, now_us))
             case _:
-                # What lies between did not pass for the engine; the frames that follow come as if at once.
+                # The engine is not called for a stretch of time; the next frames come as if at once.
                 self._now_us = now_us + 300_000
                 self._take(engine.advance(self._now_us))
 

@@ -14,16 +14,16 @@ from random import Random
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
-from nub_shift.model.actions import Action, Manner
-from nub_shift.model.effects import Effect, HoldLayer, NextLayer, PressKeys, StayOnLayer
-from nub_shift.model.game import Game
-from nub_shift.model.profile import BASE_LAYER, SCHEMA_VERSION, Layer, Profile
-from nub_shift.model.reactions import Assignment
+from nub_shift.model.profile.actions import Action, Manner
+from nub_shift.model.profile.effects import Effect, HoldLayer, NextLayer, PressKeys, StayOnLayer
+from nub_shift.model.profile.game import Game
+from nub_shift.model.profile.profile import BASE_LAYER, SCHEMA_VERSION, Layer, Profile
+from nub_shift.model.profile.reactions import Assignment
 
 BUTTONS = ("south", "east", "west", "north", "left_shoulder", "right_shoulder", "select", "start")
 _LAYERS = ("aim", "swim", "dive")
 _KEYS = ("KEY_A", "KEY_B", "KEY_C", "KEY_D", "KEY_LEFTSHIFT")
-# What ends something that has begun.
+# Ends an effect that has begun.
 End = Callable[[], None]
 # A toggle is known by where it stands: the layer that says it, the slot, and which of several it is.
 ToggleId = tuple[str, str, int]
@@ -40,7 +40,7 @@ class _On:
 
 @dataclass
 class PlainModel:
-    """What is down and which layers are on, after each press and release.
+    """Keys that are down and layers that are active, after each press and release.
 
     Attributes:
         keys: how many hold each key.
@@ -70,13 +70,13 @@ class PlainModel:
         self._follow_layers()
 
     def release(self, slot: str) -> None:
-        """What its press began ends, in the reverse order."""
+        """Ends the effects of the press, in the reverse order."""
         for end in reversed(self._held.pop(slot)):
             end()
         self._follow_layers()
 
     def _shown(self, slot: str) -> tuple[str, Assignment | None]:
-        """What the topmost layer has for a slot, by itself or from what it is based on, and which layer says it."""
+        """Returns the topmost assignment of a slot, its own or from a base, and the layer that has it."""
         for name in (*reversed(list(self.layers)), BASE_LAYER):
             layer: Layer | None = self._layer(name)
             while layer is not None:
@@ -143,7 +143,7 @@ class PlainModel:
             del self.layers[layer]
 
     def _follow_layers(self) -> None:
-        """What layers do as they come on, and end as they go; what they do may end other layers."""
+        """Runs the actions of activated layers and ends those of deactivated ones, which may end other layers."""
         while self._entered.keys() != self.layers.keys():
             gone = [name for name in self._entered if name not in self.layers]
             for name in [name for name in self.layers if name not in self._entered]:

@@ -18,7 +18,7 @@ from nub_shift.own_process import PROGRAM, own_command
 from nub_shift.protocol.sockets import READY
 from nub_shift.store.atomic import write_text
 
-# What the demo's pad makes a runner and a window do at the very least, each second.
+# Least work of a runner and a window with the demo's pad, each second.
 _LEAST_OUTPUTS = 20
 _LEAST_FRAMES = 10
 # Prints its processor time once an empty window has been painted.
@@ -69,7 +69,7 @@ def process_figures(quick: bool) -> list[Figure]:
 
 @dataclass(frozen=True)
 class _Measured:
-    """What one process showed.
+    """Measures of one process.
 
     Attributes:
         unseen: what it was to do meanwhile and did not; empty if it did.

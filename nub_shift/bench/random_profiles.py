@@ -13,10 +13,9 @@ from typing import Any, TypeVar, assert_never
 import msgspec
 
 from nub_shift.engine.values import Frame
-from nub_shift.model.actions import REPEATS, Action, Manner
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS, SURFACE_SLOT
-from nub_shift.model.effect_facts import manners_of
-from nub_shift.model.effects import (
+from nub_shift.model.profile.actions import REPEATS, Action, Manner
+from nub_shift.model.profile.effects import (
     AskForProfile,
     CarouselStep,
     ChangePace,
@@ -48,11 +47,33 @@ from nub_shift.model.effects import (
     TurnBy,
     WheelDirection,
 )
-from nub_shift.model.feel import Feel, FeelChange
-from nub_shift.model.game import Game
-from nub_shift.model.listed import Again, Carousel, Confirm, Ring, RingEntry, Runs, Sequence, SequenceStep, StepAct
-from nub_shift.model.profile import SCHEMA_VERSION, Layer, Move, Profile
-from nub_shift.model.reactions import Assignment, Hold, LongHold, MoreTaps, Order, Reacting, Reaction, Release, Together
+from nub_shift.model.profile.feel import Feel, FeelChange
+from nub_shift.model.profile.game import Game
+from nub_shift.model.profile.listed import (
+    Again,
+    Carousel,
+    Confirm,
+    Ring,
+    RingEntry,
+    Runs,
+    Sequence,
+    SequenceStep,
+    StepAct,
+)
+from nub_shift.model.profile.profile import SCHEMA_VERSION, Layer, Move, Profile
+from nub_shift.model.profile.reactions import (
+    Assignment,
+    Hold,
+    LongHold,
+    MoreTaps,
+    Order,
+    Reacting,
+    Reaction,
+    Release,
+    Together,
+)
+from nub_shift.model.references.effect_facts import manners_of
+from nub_shift.model.references.profile_index import ProfileIndex
 
 # One control of each kind, and two buttons for what is pressed together.
 LIVELY = tuple(
@@ -92,6 +113,14 @@ def random_frames(chance: Random, count: int, start_us: int) -> Iterator[Frame]:
         yield Frame(t_us, values, sensor_us & 0xFFFFFFFF if chance.random() < 0.7 else None)
 
 
+_MOVES = (
+    Move(id="walk", label="Walk", keys=("KEY_W",)),
+    Move(id="next", label="Next", wheel=WheelDirection.DOWN),
+    Move(id="say", label="Say", text="aB\n"),
+)
+_MOVES_ONLY = ProfileIndex.of(Profile(schema=SCHEMA_VERSION, title="Any", moves=_MOVES))
+
+
 class _Maker:
     """Makes one profile."""
 
@@ -105,10 +134,7 @@ class _Maker:
         return Profile(
             schema=SCHEMA_VERSION,
             title="Any",
-            moves=(
-                Move(id="walk", label="Walk", keys=("KEY_W",)),
-                Move(id="next", label="Next", wheel=WheelDirection.DOWN),
-            ),
+            moves=_MOVES,
             layers=tuple(self._layer(name) for name in ("base", *self._layers)),
             sequences=tuple(self._sequence(name) for name in ("through", "any")),
             carousels=(
@@ -198,6 +224,7 @@ class _Maker:
             PressKeys(self._keys()),
             DoMove("walk"),
             DoMove("next"),
+            DoMove("say"),
             ClickWheel(WheelDirection.UP),
             Nudge(3, -2),
             TurnBy(over_ms=100),
@@ -208,7 +235,7 @@ class _Maker:
         return self._kept_up(Action, self._chance.choice(effects), _SHORT)
 
     def _kept_up(self, kind: type[_A], effect: Effect, manners: tuple[Manner, ...]) -> _A:
-        fit = manners_of(effect)
+        fit = manners_of(effect, _MOVES_ONLY)
         manner = self._chance.choice([manner for manner in manners if manner in fit])
         if manner is Manner.ONCE and effect == PlaySequence("any"):
             manner = Manner.HELD  # a sequence that only lasts would be over at once
@@ -232,7 +259,7 @@ class _Maker:
         plain: list[Effect] = [
             PressKeys(self._keys()),
             PressKeys(self._keys()),
-            DoMove(self._pick("walk", "next")),
+            DoMove(self._pick("walk", "next", "say")),
             ClickWheel(self._pick(*WheelDirection)),
             Scroll(x=1.0, y=self._pick(9.0, -3.0)),
             Glide(x=self._pick(900.0, -70.0, -70.0), y=70.0),
@@ -302,6 +329,7 @@ class _Maker:
             SequenceStep(wait_ms=self._pick(1, 30, 90)),
             SequenceStep(text="Hi"),
             SequenceStep(move="walk", act=self._pick(*StepAct)),
+            SequenceStep(move="say"),
             SequenceStep(move="next"),
             SequenceStep(wheel=WheelDirection.UP),
             SequenceStep(nudge=Nudge(2, 2)),

@@ -6,10 +6,10 @@ from collections.abc import Callable, Mapping
 
 from nub_shift.engine.program import Program
 from nub_shift.model.messages import Code, Message
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.protocol.codec import Refused
-from nub_shift.runner.reading import Ruled
-from nub_shift.runner.session import Loaded
+from nub_shift.runner.profiles.reading import Ruled
+from nub_shift.runner.seats.profile_requests import Loaded
 
 Done = Callable[[Loaded | Refused], None]
 

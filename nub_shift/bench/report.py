@@ -13,8 +13,8 @@ from nub_shift.bench.evening import evening_figures
 from nub_shift.bench.figures import Figure
 from nub_shift.bench.flood import flood_figures
 from nub_shift.bench.frames import random_figures
-from nub_shift.bench.kernel import kernel_figures
-from nub_shift.bench.kernel_devices import NothingCame
+from nub_shift.bench.kernel.devices import NothingCame
+from nub_shift.bench.kernel.latency import kernel_figures
 from nub_shift.bench.processes import process_figures
 from nub_shift.bench.session import session_figures
 from nub_shift.bench.signs import signs_figures
@@ -24,7 +24,7 @@ from nub_shift.compiled import kind
 
 
 class CannotMeasure(Exception):
-    """What was asked for cannot be measured here; the text says what is missing."""
+    """Raised where a part cannot be measured here; the text names what is missing."""
 
 
 def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:

@@ -33,7 +33,7 @@ _CHANGE = "from the window's change to its profile"
 def session_figures(quick: bool) -> list[Figure]:
     """Profiles that follow the window in front, on an X server of our own, and what the runner has in memory then.
 
-    What it costs at rest is measured with a real kernel's pad (`bench.kernel`): a made-up one reports all the time.
+    Its load at rest is measured with a real kernel's pad (`bench.kernel.latency`): a made-up one reports all the time.
     """
     with tempfile.TemporaryDirectory(prefix="nub-shift-bench-") as name, x_server() as server:
         folder = Path(name)
@@ -112,7 +112,7 @@ def _with_rule(folder: Path, game: str) -> str:
 
 
 def came_true(wanted: Callable[[], bool]) -> bool:
-    """Waits until something is so; whether it came."""
+    """Waits for a condition; whether it came."""
     end = time.monotonic() + _LIMIT_S
     while not wanted():
         if time.monotonic() > end:

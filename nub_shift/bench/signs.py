@@ -43,7 +43,7 @@ def signs_figures(quick: bool) -> list[Figure]:
         file = folder / "data" / "nub-shift" / "profiles" / "tidefold.toml"
         write_text(file, text)
         environment = {name: value for name, value in home_of(folder, server).items() if name != "QT_QPA_PLATFORM"}
-        # As it stays for a session: with an icon for the tray.
+        # The runner is as in a session: with an icon for the tray.
         environment["DBUS_SESSION_BUS_ADDRESS"] = bus
         command = own_command(PROGRAM, "resident", "--output", "print")
         with subprocess.Popen(

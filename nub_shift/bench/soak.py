@@ -15,13 +15,13 @@ from nub_shift.store.profile_files import parse_profile
 
 ROUND_S = 60
 DAY = 24 * 60
-# What a round leaves to the next one (a carousel's position, say) comes round again within so many rounds.
+# Rounds after which state that lasts over a round (a carousel's position, say) is the same again.
 LONGEST_CYCLE = 40
 
 
 @dataclass(frozen=True)
 class Soak:
-    """What a soak has shown.
+    """Results of a soak.
 
     Attributes:
         cycle: after how many rounds the keys are the same again, with their times; 0 if they never are.

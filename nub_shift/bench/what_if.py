@@ -7,7 +7,7 @@ from msgspec.structs import replace
 
 from nub_shift.analysis.shaping import shaped
 from nub_shift.bench.figures import Figure, best_seconds
-from nub_shift.model.feel import AxisFeel, DeadZoneShape, StickFeel
+from nub_shift.model.profile.feel import AxisFeel, DeadZoneShape, StickFeel
 
 _SAMPLES = 1_000_000
 _LEAST = 20.0  # million a second

@@ -21,9 +21,9 @@ from PyQt6.QtWidgets import QApplication
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits.bindings import bound
 from nub_shift.model.controls import CONTROLS, MOTION_SLOT, STICK_SLOTS
-from nub_shift.model.effects import DoMove, PressKeys
-from nub_shift.model.profile import Layer, Profile
-from nub_shift.model.reactions import Assignment
+from nub_shift.model.profile.effects import DoMove, PressKeys
+from nub_shift.model.profile.profile import Layer, Profile
+from nub_shift.model.profile.reactions import Assignment
 from nub_shift.store.profile_files import read_profile, write_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
@@ -70,8 +70,8 @@ def main() -> None:
         does = Assignment.of(keys[number % 26])
         document.edit("south", partial(bound, layer_id="layer_3", slot="south", assignment=does))
 
-    def opened(slot: str) -> Callable[[int], object]:
-        return lambda _number: station.open_slot(slot, listen=False)
+    def opened(*slots: str) -> Callable[[int], object]:
+        return lambda number: station.open_slot(slots[number % len(slots)], listen=False)
 
     def edited(number: int) -> bool:
         layer = document.profile.layer("layer_3")
@@ -87,8 +87,10 @@ def main() -> None:
 
     found = {
         "an edit": _busy_ms(application, rounds, edit, edited),
-        "opening a button": _busy_ms(application, rounds, opened("south"), is_open, station.dock.close_control),
-        "opening a stick": _busy_ms(application, rounds, opened("left_stick.up"), is_open, station.dock.close_control),
+        "opening a button": _busy_ms(application, rounds, opened("south", "east"), is_open, station.dock.close_control),
+        "opening a stick": _busy_ms(
+            application, rounds, opened("left_stick.up", "right_stick.up"), is_open, station.dock.close_control
+        ),
     }
     print(json.dumps(found), flush=True)
     os._exit(0)

@@ -72,7 +72,7 @@ def list_windows(as_json: bool) -> None:
 
 
 def _told(pad: PadInfo) -> dict[str, object]:
-    """What a script wants to know of a pad."""
+    """Returns the fields of a pad for scripts."""
     return {
         "device": pad.key,
         "name": pad.name,

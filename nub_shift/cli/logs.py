@@ -15,6 +15,7 @@ from types import TracebackType
 
 import platformdirs
 
+from nub_shift.store.atomic import require_regular
 from nub_shift.translation import tr
 
 ROOT = "nub_shift"
@@ -22,7 +23,7 @@ VARIABLE = "NUB_SHIFT_LOG"
 MAX_BYTES = 500_000
 OLDER_FILES = 3
 _LINE = "%(asctime)s %(process)d %(levelname)s %(name)s: %(message)s"
-# What journald reads at the beginning of a line as its priority.
+# Priority that journald reads at the beginning of a line.
 _PRIORITIES = {logging.DEBUG: 7, logging.INFO: 6, logging.WARNING: 4, logging.ERROR: 3, logging.CRITICAL: 2}
 
 
@@ -44,16 +45,24 @@ class _LateFile(logging.Handler):
 
     def emit(self, record: logging.LogRecord) -> None:
         if self._file is None:
-            from logging.handlers import RotatingFileHandler
-
-            self._file = RotatingFileHandler(
-                self.path, maxBytes=MAX_BYTES, backupCount=OLDER_FILES, encoding="utf-8", delay=True
-            )
-            self._file.setFormatter(self.formatter)
-            with suppress(OSError):
-                self.path.touch(mode=0o600)
-                self.path.chmod(0o600)
+            self._file = self._opened()
         self._file.handle(record)
+
+    def _opened(self) -> logging.Handler:
+        from logging.handlers import RotatingFileHandler
+
+        try:
+            require_regular(self.path)
+        except OSError:
+            return logging.NullHandler()
+        opened = RotatingFileHandler(
+            self.path, maxBytes=MAX_BYTES, backupCount=OLDER_FILES, encoding="utf-8", delay=True
+        )
+        opened.setFormatter(self.formatter)
+        with suppress(OSError):
+            self.path.touch(mode=0o600)
+            self.path.chmod(0o600)
+        return opened
 
     def close(self) -> None:
         if self._file is not None:

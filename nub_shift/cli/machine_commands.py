@@ -136,6 +136,6 @@ def schema() -> None:
       nub-shift schema
     """
     from nub_shift.cli.as_json import print_json
-    from nub_shift.model.profile import json_schema
+    from nub_shift.model.profile.profile import json_schema
 
     print_json(json_schema())

@@ -18,12 +18,12 @@ from nub_shift.cli.saying import EXIT_FAULT, fail_by_fault, tell
 from nub_shift.model.plain_text import system_fault
 from nub_shift.translation import tr
 
-# What the system says when what is printed goes nowhere.
+# Errors of printing into a closed pipe or onto a full disk.
 _CANNOT_PRINT = (errno.EPIPE, errno.ENOSPC, errno.EIO, errno.EBADF)
 
 
 def entry() -> None:
-    """Where the command starts: `main`, with faults of ours noted and not shown as a trace."""
+    """Starts `main`, with faults of ours logged and not shown as a trace."""
     try:
         try:
             main(prog_name="nub-shift")
@@ -35,7 +35,7 @@ def entry() -> None:
     except OSError as error:
         if error.errno not in _CANNOT_PRINT:
             fail_by_fault(error)
-        # What is still to be printed never will be; Python would complain of that as it ends.
+        # The rest is never printed; Python would complain at its end.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         if error.errno != errno.EPIPE:  # a reader that has seen enough needs no word
             tell(tr("cannot print: {why}", why=system_fault(error)))

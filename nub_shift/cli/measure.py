@@ -12,9 +12,9 @@ from nub_shift.analysis.measuring import TooLittle, measure_motion, measure_rest
 from nub_shift.editing.fits import Fit, fits, motion_fits
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
-from nub_shift.model.measures import Measured
+from nub_shift.model.pad.measures import Measured
+from nub_shift.model.pad.trim import PadTrim
 from nub_shift.model.slot_names import slot_name
-from nub_shift.model.trim import PadTrim
 from nub_shift.translation import number_text, tr
 
 

@@ -16,7 +16,7 @@ from nub_shift.engine.values import Key, Output, Place, PlaceBack, Pointer, Prof
 from nub_shift.keyboard.layout import Layout
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.controls import slot_label
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.own_process import PROGRAM, start_own
 from nub_shift.protocol.calls import Subscribe
 from nub_shift.protocol.client import RunnerClient, RunnerError, runner_words

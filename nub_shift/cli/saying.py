@@ -33,7 +33,7 @@ class Seconds(click.FloatRange):
     name = "seconds"
 
     def convert(self, value: Any, param: click.Parameter | None, ctx: click.Context | None) -> Any:
-        """As for any number in a range; raises BadParameter as that does."""
+        """Converts as any number in a range; raises BadParameter likewise."""
         found = super().convert(value, param, ctx)
         if not isfinite(found):
             self.fail(tr("{value} is no length of time", value=value), param, ctx)

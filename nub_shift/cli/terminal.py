@@ -77,7 +77,7 @@ def _is_ours(link: Path, program: Path) -> bool:
 
 
 def _link() -> Path:
-    """Where the XDG base directories have commands of one person."""
+    """Returns the folder of one person's commands by the XDG base directories."""
     return Path.home() / ".local" / "bin" / NAME
 
 
@@ -86,7 +86,7 @@ def _manual() -> Path:
 
 
 def _completions() -> dict[str, Path]:
-    """Where each shell looks by itself; zsh does so for folders that its fpath names."""
+    """Returns the files that each shell reads by itself; zsh reads those of its fpath."""
     data = platformdirs.user_data_path()
     return {
         "bash": data / "bash-completion" / "completions" / NAME,

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from nub_shift.translation import trc as translated
 
-# What a person reads in a profile, as the demo's files write it. Their texts are in the catalogues with this context.
+# Context, in the catalogues, of the texts of a profile that a person reads; below the form of their lines.
 CONTEXT = "demo"
 _READ = re.compile(r'(\b(?:label|group) = "|^notes = """\n)([^"]*)(")', re.MULTILINE)
 

@@ -13,7 +13,7 @@ def template(name: str) -> str:
 
 
 def icon_path() -> Path:
-    """Where the icon is, as SVG."""
+    """Returns the path of the icon, an SVG."""
     return Path(__file__).with_name("icon.svg")
 
 

@@ -285,7 +285,7 @@ class Bus:
             return new_error(message, _FAILED, "s", ("it failed",))
 
     def _common(self, interfaces: Mapping[str, Served]) -> tuple[Served, ...]:
-        """What every object has."""
+        """Methods of every object."""
 
         def get(name: str, prop: str) -> Body:
             return "v", (interfaces[name].properties()[prop],)
@@ -308,7 +308,7 @@ def _signed(body: Body) -> tuple[str | None, tuple[Any, ...]]:
 
 
 def _described(interfaces: Mapping[str, Served]) -> str:
-    """As the standard has it; of the methods only their names, which is what panels look for."""
+    """Introspection as in the standard; methods by name only, which is enough for panels."""
     lines = ["<node>"]
     for interface in interfaces.values():
         lines.append(f'<interface name="{interface.name}">')

@@ -11,7 +11,7 @@ from typing import Any, Final
 from jeepney import DBusAddress, message_bus
 
 from nub_shift.desktop_bus.bus import NOTHING, Body, Bus, Served
-from nub_shift.model.comes_on import MAX_TEXT
+from nub_shift.model.profile.comes_on import MAX_TEXT
 
 log = logging.getLogger("nub_shift.desktop_bus")
 
@@ -21,7 +21,7 @@ _NAME: Final = "nub-shift-front"
 
 @dataclass(frozen=True)
 class KWinWindow:
-    """What KWin tells of the window in front: its identity there, class, title and process, as texts."""
+    """Fields that KWin reports of the window in front: identity, class, title and process, as texts."""
 
     key: str
     kind: str

@@ -16,7 +16,7 @@ _REGISTRY: Final = SHORTCUTS.with_interface("org.freedesktop.host.portal.Registr
 _PATH: Final = SHORTCUTS.object_path
 _REQUEST: Final = "org.freedesktop.portal.Request"
 _ID: Final = "stop"
-# What a portal calls a key is from its specification of shortcuts: the name of an XKB keysym.
+# Names of keys by the portal's specification of shortcuts: those of XKB keysyms.
 _TRIGGER: Final = "Pause"
 
 

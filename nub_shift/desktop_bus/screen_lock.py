@@ -14,7 +14,7 @@ _LOGIN: Final = "org.freedesktop.login1"
 _MANAGER: Final = DBusAddress("/org/freedesktop/login1", bus_name=_LOGIN, interface=f"{_LOGIN}.Manager")
 _SESSION: Final = f"{_LOGIN}.Session"
 _PROPERTIES: Final = "org.freedesktop.DBus.Properties"
-# Those that say so themselves, by their names on the session's bus.
+# Lock screens that report locking themselves, by their names on the session's bus.
 _SAVERS: Final = ("org.freedesktop.ScreenSaver", "org.gnome.ScreenSaver")
 
 

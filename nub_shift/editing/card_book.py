@@ -10,11 +10,11 @@ from msgspec.structs import replace
 
 from nub_shift.editing.history import Change, History
 from nub_shift.editing.profile_file import Worker
-from nub_shift.model.card import CARD_SCHEMA_VERSION, MAX_MEASURED, PadCard, joined_identity
-from nub_shift.model.measures import Measured
+from nub_shift.model.pad.card import CARD_SCHEMA_VERSION, MAX_MEASURED, PadCard, joined_identity
+from nub_shift.model.pad.measures import Measured
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.schema_types import MAX_LABEL
+from nub_shift.model.profile.schema_types import MAX_LABEL
 from nub_shift.store.atomic import write_text
 from nub_shift.store.card_files import card_path, card_text, format_card, parse_card
 from nub_shift.store.reading import read_bounded

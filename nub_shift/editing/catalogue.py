@@ -13,7 +13,7 @@ from msgspec.structs import replace
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.history import History
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.store.atomic import write_text
 from nub_shift.store.journal import Line
 from nub_shift.store.library import BIN, Entry, entries, fresh_path, from_bin, note_used, to_bin
@@ -53,7 +53,7 @@ class Catalogue:
 
     @property
     def folder(self) -> Path:
-        """Where profiles are kept."""
+        """Folder of the profiles."""
         return self._document.path.parent
 
     def entries(self, wanted: str = "") -> list[Entry]:
@@ -87,7 +87,7 @@ class Catalogue:
         return text, parse_profile(text, str(path), self._document.layout)
 
     def take_in(self, text: str, profile: Profile, title: str) -> None:
-        """Keeps a profile from elsewhere as it was written, but for another title, and opens it."""
+        """Keeps the text of an imported profile, with another title, and opens it."""
         path = fresh_path(self.folder, title)
         if title == profile.title:
             write_text(path, text)
@@ -97,7 +97,7 @@ class Catalogue:
         self._open(path, profile)
 
     def earlier(self, line: Line) -> Profile:
-        """The open profile as it was."""
+        """Returns the profile of an earlier line of the journal."""
         return parse_profile(line.text, layout=self._document.layout)
 
     def open(self, entry: Entry, profile: Profile) -> None:

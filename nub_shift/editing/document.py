@@ -10,14 +10,14 @@ from pathlib import Path
 from typing import Literal
 
 from nub_shift.editing.compare.differences import Difference
+from nub_shift.editing.compare.merging import Step, copied_over, merge
 from nub_shift.editing.history import Change, History
-from nub_shift.editing.merging import Step, copied_over, merge
 from nub_shift.editing.profile_file import AtOnce, Kept, ProfileFile, Text, Worker
 from nub_shift.editing.words.faults import fault_words
 from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.checks.references import ReferenceCheck
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.store.atomic import sweep
 from nub_shift.store.journal import Did, Journal
 from nub_shift.store.profile_files import ProfileWriter, format_profile, left_to_the_pad, parse_profile
@@ -25,18 +25,18 @@ from nub_shift.translation import tr
 
 log = logging.getLogger("nub_shift.editing")
 
-# What is told of what another window or an editor wrote.
+# Label of a change that another window or an editor has written.
 ELSEWHERE = tr("Changed elsewhere")
 # How many edits back an editor that saves now may have been opened.
 _MAX_BACK = 20
 
-# What an edit does: a profile in, the changed one out.
+# An edit: a profile in, the changed profile out.
 Edit = Callable[[Profile], Profile]
 
 
 @dataclass(frozen=True)
 class _Unwritten:
-    """What is not in the file yet."""
+    """Edits that are not in the file yet."""
 
     number: int
     after: Text
@@ -173,7 +173,7 @@ class Document:
         self._tell()
 
     def settle(self, mine: bool) -> None:
-        """What both changed is to be as it was here, or to stay as it was written elsewhere."""
+        """Resolves disputed places: with the values from here, or with those written elsewhere."""
         if mine:
             self.edit(tr("Yours kept"), partial(copied_over, found=self.disputed))
         else:

@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nub_shift.editing.edits.feel import layer_feel
-from nub_shift.editing.edits.slots import shown_assignment
-from nub_shift.editing.stage_lines import STAGE_LABELS
-from nub_shift.editing.two_feels import use_of
+from nub_shift.editing.feel.stage_lines import STAGE_LABELS
+from nub_shift.editing.feel.two_feels import use_of
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS, WAYS, Kind
-from nub_shift.model.effects import PointerPosition, PointerSpeed, Turn
-from nub_shift.model.feel import SliderFeel, Stage, TriggerFeel
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.effects import PointerPosition, PointerSpeed, Turn
+from nub_shift.model.profile.feel import SliderFeel, Stage, TriggerFeel
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.references.assignments import shown_assignment
 from nub_shift.model.slot_names import slot_name
 
 
@@ -50,7 +50,7 @@ Doing = Looks | Walks | Pulls | Turns
 
 
 def doing(profile: Profile, layer_id: str, control: str) -> Doing | None:
-    """What a control does; None where it does nothing that its feel could change the figures of."""
+    """Returns the use of a control; None where no figure depends on its feel."""
     if control in STICK_SLOTS:
         match use_of(profile, layer_id, control):
             case PointerSpeed(x=x, y=y):

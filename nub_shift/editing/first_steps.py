@@ -6,8 +6,8 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from enum import Enum
 
-from nub_shift.model.feel import Feel
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.feel import Feel
+from nub_shift.model.profile.profile import Profile
 
 # So many moves that have a control are a beginning, however many are still to come.
 ENOUGH_MOVES = 5
@@ -27,7 +27,7 @@ class Step(Enum):
 
 @dataclass(frozen=True)
 class Seen:
-    """What was seen to happen, which no file tells.
+    """Events that were seen and that no file records.
 
     Attributes:
         pad: a pad was there.

@@ -8,8 +8,8 @@ from math import hypot
 
 from msgspec.structs import replace
 
-from nub_shift.model.measures import RIM_MARGIN, Measured, last_motion, last_rest, last_rim
-from nub_shift.model.trim import LEAST_REACH, PadTrim, StickTrim
+from nub_shift.model.pad.measures import RIM_MARGIN, Measured, last_motion, last_rest, last_rim
+from nub_shift.model.pad.trim import LEAST_REACH, PadTrim, StickTrim
 from nub_shift.translation import number_text, tr
 
 # A stick that rests further from the middle is better taken to have its middle there.
@@ -38,7 +38,7 @@ class Fit:
 
 
 def fits(measured: Sequence[Measured], stick: str, trim: PadTrim) -> list[Fit]:
-    """The corrections that the last measures of a stick suggest, for a pad that has these by now."""
+    """Returns the corrections that a stick's last measures suggest, for a pad with these corrections."""
     found = []
     now = trim.stick(stick)
     rests, rims = last_rest(measured, stick), last_rim(measured, stick)

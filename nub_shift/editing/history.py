@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from itertools import count
 from typing import Generic, TypeVar
 
-# As many steps as a journal keeps over a restart.
+# Steps that a journal keeps over a restart.
 MAX_UNDO = 200
 S = TypeVar("S")
 _clock = count(1)
@@ -54,12 +54,12 @@ class History(Generic[S]):
 
     @property
     def undo(self) -> Change[S] | None:
-        """What would be taken back."""
+        """Change that undo would take back."""
         return self._undo[-1] if self._undo else None
 
     @property
     def redo(self) -> Change[S] | None:
-        """What would be done again."""
+        """Change that redo would bring back."""
         return self._redo[-1] if self._redo else None
 
     def latest(self, most: int) -> list[Change[S]]:

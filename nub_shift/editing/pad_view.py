@@ -11,9 +11,9 @@ from msgspec.structs import replace
 
 from nub_shift.editing.document import Document, Edit
 from nub_shift.keyboard.layout import LayoutSource
-from nub_shift.model.feel import Feel, FeelChange
-from nub_shift.model.profile import PadFeel, Profile
-from nub_shift.model.schema_types import said_by
+from nub_shift.model.profile.feel import Feel, FeelChange
+from nub_shift.model.profile.profile import PadFeel, Profile
+from nub_shift.model.profile.schema_types import said_by
 
 
 def with_pad_feel(profile: Profile, seen: Profile, identity: str, name: str) -> Profile:
@@ -53,7 +53,7 @@ class PadView:
 
     @property
     def profile(self) -> Profile:
-        """As it is played."""
+        """The profile as played on the pad."""
         whole = self._document.profile
         if not self.identity:
             return whole
@@ -63,7 +63,7 @@ class PadView:
 
     @property
     def for_all(self) -> Profile | None:
-        """As other pads play it, if one pad is meant."""
+        """The profile as played on other pads, if one pad is meant."""
         return self._document.profile if self.identity else None
 
     @property
@@ -78,7 +78,7 @@ class PadView:
 
     @property
     def layout(self) -> LayoutSource:
-        """Where the keyboard layout comes from."""
+        """Returns the keyboard layout."""
         return self._document.layout
 
     def edit(self, label: str, change: Edit) -> bool:
@@ -100,7 +100,7 @@ class PadView:
             return True
 
     def whole(self, seen: Profile) -> Profile:
-        """What the document would be for this to be seen here."""
+        """Returns the document's profile that would show a profile here."""
         return with_pad_feel(self._document.profile, seen, self.identity, self.name) if self.identity else seen
 
     def changes(self, control: str) -> bool:
@@ -121,7 +121,7 @@ def _difference(one: Feel, other: Feel) -> dict[str, Any]:
 
 
 def _tree_difference(one: dict[str, Any], other: dict[str, Any]) -> dict[str, Any]:
-    """What of the other is not so in the one."""
+    """Returns the fields of the other that differ in the one."""
     found: dict[str, Any] = {}
     for key, value in other.items():
         before = one.get(key)

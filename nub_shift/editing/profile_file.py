@@ -12,7 +12,7 @@ from typing import Protocol, TypeVar
 
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.store.atomic import write_text
 from nub_shift.store.comments import comments_in, rewritten
 from nub_shift.store.journal import Did, Journal
@@ -55,7 +55,7 @@ class Text:
 
 @dataclass(frozen=True)
 class Kept:
-    """What came of keeping an edit.
+    """Result of writing an edit.
 
     Attributes:
         number: of the edit.
@@ -69,7 +69,7 @@ class Kept:
 
 
 class ProfileFile:
-    """What stands in the file is read at any time; the rest is the worker's.
+    """A profile's file. Reading is for any thread; all else is for the worker.
 
     Attributes:
         path: where it is.
@@ -91,14 +91,14 @@ class ProfileFile:
         self._taken_in: list[str] = []  # what the worker will have seen when it comes to that
 
     def read(self) -> str | None:
-        """What stands in it; None if there is none that can be read."""
+        """Returns the text of the file; None if there is no readable one."""
         try:
             return read_bounded(self.path)
         except ProfileError:
             return None
 
     def look(self) -> tuple[str | None, bool]:
-        """What stands in it, and whether that is news: neither written here nor taken in.
+        """Returns the text of the file, and whether it is new: neither written nor loaded here.
 
         The worker may write between the reading and the comparing, and what was read is neither by then: it is read
         again.
@@ -111,7 +111,7 @@ class ProfileFile:
                 return text, not known
 
     def take_in(self, text: str, says: Text) -> None:
-        """What stands there is known by now, and may be written over."""
+        """Marks the text of the file as known, so that it may be written over."""
         self._taken_in.append(text)
 
         def see() -> None:

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from pathlib import PureWindowsPath
 from typing import Final
 
-from nub_shift.model.comes_on import MAX_PATTERN, Front, Rule, fits
+from nub_shift.model.profile.comes_on import MAX_PATTERN, Front, Rule, fits
 
-# What a loader is given to start, by its ending.
+# Suffixes of programs that a loader starts.
 _GAMES: Final = (".exe", ".x86_64", ".x86", ".sh", ".jar", ".swf", ".rom")
 # A word that holds the game's place differs from machine to machine; its name at the end does not.
 _SEPARATORS: Final = ("\\", "/")
@@ -30,7 +30,7 @@ class RulePart:
 
 
 def parts_of(front: Front) -> list[RulePart]:
-    """What can be said of a window, in the order of `Rule`.
+    """Returns the parts of a rule for a window, in the order of `Rule`.
 
     A game that something else starts is known by what that was given; any other by the class of its window, which the
     title and the program's name would only narrow.

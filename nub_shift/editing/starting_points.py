@@ -10,9 +10,9 @@ from msgspec.structs import replace
 
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.editing.look_speed import degrees_a_count, speed, speed_set, turn_is_known
-from nub_shift.model.feel import MotionFeel, Ramp, SliderFeel, Smoothing, Stage, StickFeel, TriggerFeel
-from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.editing.feel.look_speed import degrees_a_count, speed, speed_set, turn_is_known
+from nub_shift.model.profile.feel import MotionFeel, Ramp, SliderFeel, Smoothing, Stage, StickFeel, TriggerFeel
+from nub_shift.model.profile.profile import BASE_LAYER, Profile
 from nub_shift.translation import tr
 
 
@@ -90,7 +90,7 @@ STARTING_POINTS = (
     ),
 )
 
-# What says how a stick is, and not how it is to be.
+# Settings for the state of a stick, and not for its feel.
 _OF_THE_PAD = ("dead_zone", "dead_zone_shape", "axial_dead_zone", "edge_zone", "square_off")
 
 
@@ -116,7 +116,7 @@ def _started(profile: Profile, point: StartingPoint, layer_id: str, control: str
             wanted = MotionFeel(**point.motion, **kept)
         case _:
             raise TypeError(now)
-    # As a profile that has it says it, so that a layer says it in the same way.
+    # The same form as in a profile, so that a layer writes the same.
     source = replace(profile, feel=replace(profile.feel, **{control: wanted}))
     made = feel_edits.copied(profile, layer_id, control, feel_edits.settings(source, BASE_LAYER, control))
     if speed(made, layer_id, control) is None:

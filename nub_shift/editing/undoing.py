@@ -12,7 +12,7 @@ from nub_shift.editing.history import Change
 
 
 class Undoes(Protocol):
-    """Whose last change can be taken back."""
+    """Owner of a change that can be undone."""
 
     def undo(self) -> str:
         """Takes it back; returns what it was, or "" if there is none."""
@@ -30,7 +30,7 @@ class Undoing:
         self._beside = beside
 
     def undoable(self) -> tuple[Undoes, str]:
-        """Whose last change Undo takes back, and what that was; empty if there is none."""
+        """Returns the owner of the change that Undo takes back, and its label; empty if there is none."""
         beside = self._beside()
         return self._of_later(beside, beside.history.undo if beside is not None else None, self._document.history.undo)
 

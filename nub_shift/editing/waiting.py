@@ -12,13 +12,13 @@ from dataclasses import dataclass, replace
 from enum import Enum
 from typing import Final
 
-from nub_shift.model.reactions import Reaction
+from nub_shift.model.profile.reactions import Reaction
 
 log = logging.getLogger("nub_shift.editing")
 
 
 class Awaited(Enum):
-    """What is waited for."""
+    """Input that is awaited."""
 
     NOTHING = "nothing in particular: a control opens, a move goes to the chosen slot"
     SLOT_INPUT = "the key or the move for a slot"
@@ -37,7 +37,7 @@ class Awaited(Enum):
 
 
 class Heard(Enum):
-    """What ends a wait, or turns it into another one."""
+    """Event that ends a wait, or turns it into another one."""
 
     CONTROL = "a control was pressed on the pad, or clicked"
     GIVEN = "a key, a move, an effect or a name was given"
@@ -83,7 +83,7 @@ _FOR_SLOT: Final = (_S, Awaited.SLOT_MOVE, Awaited.PAIR_INPUT, Awaited.PAIR_MOVE
 
 @dataclass(frozen=True)
 class Wait:
-    """What is waited for, and what it is for.
+    """An awaited input and its purpose.
 
     Attributes:
         layer, slot: the cell that gets what is given, or the layer that a control is to bring on.
@@ -171,7 +171,7 @@ class Waiting:
             self._tell()
 
     def extend(self) -> None:
-        """What is waited for has its whole time again."""
+        """Restarts the time of the wait."""
         time_ms = self._time_ms
         self._deadline_ms = self._clock_ms() + time_ms if time_ms else None
 

@@ -10,8 +10,8 @@ from nub_shift.engine.shaping.motion import MotionReader, Sensors
 from nub_shift.engine.stage_readers import SliderReader, TriggerReader
 from nub_shift.engine.uses import Sources
 from nub_shift.model.controls import CONTROLS, STICKS, Kind
-from nub_shift.model.feel import Feel
-from nub_shift.model.trim import PadTrim, motion_feel_on
+from nub_shift.model.pad.trim import PadTrim, motion_feel_on
+from nub_shift.model.profile.feel import Feel
 
 
 class ControlReaders:

@@ -13,7 +13,7 @@ from nub_shift.engine.program import Sheet
 from nub_shift.engine.rings import OpenRing
 from nub_shift.engine.uses import ActiveUse, Flow, Sources, Use
 from nub_shift.engine.values import WHEEL_CLICK, Output, Pointer, RingLook, Wheel
-from nub_shift.model.effects import PaceOf
+from nub_shift.model.profile.effects import PaceOf
 
 # How often a stick's output is computed anew while time alone changes it.
 RESTLESS_US: Final = 4_000

@@ -12,7 +12,7 @@ from nub_shift.engine.ledger import KeyTimes, Ledger
 from nub_shift.engine.tally import Tally
 from nub_shift.engine.values import Output
 from nub_shift.model.controls import CONTINUOUS_SLOTS
-from nub_shift.model.effects import PaceOf
+from nub_shift.model.profile.effects import PaceOf
 
 
 class Slot:
@@ -98,7 +98,7 @@ class Effect:
 
 
 class CarouselPosition(NamedTuple):
-    """Where a carousel stands, and since when."""
+    """Position of a carousel, and the time of its last step."""
 
     entry: int
     since_us: int

@@ -3,59 +3,34 @@
 from __future__ import annotations
 
 import logging
-from dataclasses import dataclass
 from math import prod
 from typing import Final
 
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.control_readers import ControlReaders
 from nub_shift.engine.drive import Drive
-from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
+from nub_shift.engine.effect_context import Effect, EffectContext, Slot
 from nub_shift.engine.effects.manners import TurboRun, toggles_on
-from nub_shift.engine.effects.plain import NOTHING, fire
-from nub_shift.engine.ledger import KeyTimes, Ledger
+from nub_shift.engine.effects.plain import NOTHING
+from nub_shift.engine.layer_runs import LayerRuns
+from nub_shift.engine.ledger import KeyTimes, Ledger, drop_empty_presses
 from nub_shift.engine.pointer import GAP_US
 from nub_shift.engine.program import Program
 from nub_shift.engine.regained import RegainedToggles
 from nub_shift.engine.shaping.bias import Vector
 from nub_shift.engine.shaping.motion import Sensors
 from nub_shift.engine.tally import Tally, count
-from nub_shift.engine.values import Frame, Key, Output, RingLook
+from nub_shift.engine.values import EngineState, Frame, Output
 from nub_shift.model.controls import AT_REST, MOTION_CHANNELS
-from nub_shift.model.trim import PadTrim
+from nub_shift.model.pad.trim import PadTrim
 
 log = logging.getLogger("nub_shift.engine")
 
 NEVER_US: Final = 1 << 62
-# Whose switch of the motion it is that no effect has set.
+# Owner id of the motion switch before any effect sets it.
 _OURS: Final = NOTHING
 # No profile that is accepted needs as many as it has layers and slots that can be held together.
 MAX_PASSES: Final = 200
-
-
-@dataclass(frozen=True)
-class EngineState:
-    """A look at the engine.
-
-    Attributes:
-        layers: ids of the layers that are on, the base layer first, the topmost last.
-        slots: the slots that are pressed.
-        down: the keys that are down, of all engines on the same ledger.
-        toggles: slots whose toggle is on.
-        carousels: where each carousel stands, counted from 0.
-        rings: the entry that each stick with a ring points to, counted from 0.
-        open_rings: how those stand that are open.
-        pace: the factor on pointer speed of what is held or on, without the layers' own, each in full.
-    """
-
-    layers: tuple[str, ...]
-    slots: tuple[str, ...]
-    down: tuple[str, ...]
-    toggles: tuple[str, ...]
-    carousels: dict[str, int]
-    rings: dict[str, int]
-    open_rings: tuple[RingLook, ...] = ()
-    pace: float = 1.0
 
 
 class Engine:
@@ -70,13 +45,12 @@ class Engine:
         self._context = EffectContext(ledger if ledger is not None else Ledger())
         self._drive = Drive()
         self._pressed = self._context.pressed  # in the order in which they were pressed
-        self._entered: dict[int, Run] = {}  # what layers that are on have begun, as they came on
+        self._layer_runs = LayerRuns(self._context)
         self._now_us = 0
         self._quiet_until_us = 0  # nothing is due before, as far as is known
         self._sensors = Sensors()
         self._trim = trim if trim is not None else PadTrim()
         self._regained = RegainedToggles()
-        self._were_on: tuple[int, ...] = ()  # as layers changed last
         self._stayed = 0
         self._resuming = False  # what is held does not count as pressed
         self._set_program(program)
@@ -125,15 +99,13 @@ class Engine:
             if run is not None:
                 run.cut(context, self._now_us)
         self._drive.let_go(context, self._now_us)
-        for run in self._entered.values():
-            run.cut(context, self._now_us)
-        self._entered.clear()
+        self._layer_runs.cut(self._now_us)
         for run in reversed(list(context.loose)):  # last, for what was cut before may have left something behind
             run.cut(context, self._now_us)
         self._readers.motion.rest()
         context.layers.stay(0)
         context.ledger.settle(self._now_us, context.times, out)
-        _drop_empty_presses(out)
+        drop_empty_presses(out)
         context.agenda.clear()
         context.memory.clear()
         context.waiting.clear()
@@ -207,11 +179,11 @@ class Engine:
 
     @property
     def program(self) -> Program:
-        """What it plays by."""
+        """The program in play."""
         return self._program
 
     def catch_up(self, values: dict[str, float]) -> None:
-        """What the pad did between `stop` and `resume`: nothing acts on it, and what is held then goes by `resume`.
+        """Takes values of the pad between `stop` and `resume`: nothing acts, and held controls count from `resume` on.
 
         Args:
             values: how all of its channels stand; those that are not named are at rest. The motion sensors are left
@@ -279,13 +251,13 @@ class Engine:
             self._readers.turn_to(self._sheet)
 
     def know_bias(self, bias: Vector | None) -> None:
-        """What the gyro of the pad that has come is known to show at rest, in degrees a second."""
+        """Takes the known bias of the connected pad's gyro, in degrees a second."""
         self._sensors = Sensors(bias)
         self._set_program(self._program)
 
     @property
     def learned_bias(self) -> Vector | None:
-        """What the gyro shows at rest, once the pad has lain still."""
+        """Bias of the gyro, once the pad has lain still."""
         bias = self._sensors.bias
         return bias.bias if bias.settled else None
 
@@ -321,7 +293,7 @@ class Engine:
         self._readers.turn_to(self._sheet)
 
     def _forget_paused(self) -> None:
-        """What a stop remembered for `resume` is used up, or has lost its meaning."""
+        """Forgets what a stop has kept for `resume`."""
         self._stayed = 0
         self._regained.forget()
 
@@ -345,7 +317,7 @@ class Engine:
         return out
 
     def _happen(self, due_us: int) -> None:
-        """What is due next on ledger or agenda happens now: a caller may be late, and no output lies in the past.
+        """Runs the next item of ledger or agenda now: a caller may be late, and no output lies in the past.
 
         If we were suspended meanwhile, all else comes as much later.
         """
@@ -426,36 +398,14 @@ class Engine:
                 return
             self._context.stale = True
             log.debug("layers: %s", self._context.layers.on)
-            self._count_layers()
+            self._layer_runs.count_activated(self._program)
             self._turn_to(self._context.layers.on)
             self._drive.turn_to(self._sheet, self._readers.sources, self._context, self._now_us)
             if self._program.enters or self._program.leaves:
-                self._enter_layers()
+                self._layer_runs.follow(self._program, self._now_us, self._resuming)
             for slot in self._pressed:
                 if slot.continuous and slot.down and (slot.run is None or not slot.run.owns_slot):
                     self._resolve(slot, self._sheet.effects.get(slot.name))
-
-    def _count_layers(self) -> None:
-        """Those that have come on."""
-        before, self._were_on = self._were_on, self._context.layers.on
-        for layer in self._were_on:
-            if layer not in before:
-                count(self._context.tally.layers, self._program.layer_ids[layer])
-
-    def _enter_layers(self) -> None:
-        """What layers do as they come on and go, the new ones first: a key that both hold stays down."""
-        context, now_us, on = self._context, self._now_us, self._context.layers.on
-        program, entered = self._program, self._entered
-        gone = [layer for layer in entered if layer not in on]
-        for layer in on:
-            if layer not in entered:
-                slot = Slot(program.layer_ids[layer], now_us)
-                effect = program.enters.get(layer)
-                entered[layer] = NOTHING if effect is None else effect.resume(context, now_us, slot, self._resuming)
-        for layer in gone:
-            entered.pop(layer).end(context, now_us)
-            if layer in program.leaves:
-                fire(program.leaves[layer], context, now_us, Slot(program.layer_ids[layer], now_us))
 
     def _end_toggles(self, slot: Slot) -> None:
         """Ends the toggles that a press of this slot ends."""
@@ -497,19 +447,3 @@ class Engine:
                 self._act()
             context.stale = False
             self._drive.move(self._sheet, self._readers.sources, context, self._now_us)
-
-
-def _drop_empty_presses(out: list[Output]) -> None:
-    """Leaves out keys that go down and up again within one stop: a text that is cut gives back the Shift that it
-    withheld from a slot, which lets it go itself a moment later.
-    """
-    downs: dict[str, int] = {}
-    empty: set[int] = set()
-    for index, output in enumerate(out):
-        if isinstance(output, Key):
-            if output.down:
-                downs[output.code] = index
-            elif output.code in downs:
-                empty |= {downs.pop(output.code), index}
-    if empty:
-        out[:] = [output for index, output in enumerate(out) if index not in empty]

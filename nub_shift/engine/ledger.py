@@ -221,3 +221,20 @@ class Ledger:
             self.waiting[code] = key.due_us
         else:
             self.waiting.pop(code, None)
+
+
+def drop_empty_presses(out: list[Output]) -> None:
+    """Removes keys that go down and up again within one stop.
+
+    A text that is cut gives back the Shift that it withheld from a slot, and that slot releases it a moment later.
+    """
+    downs: dict[str, int] = {}
+    empty: set[int] = set()
+    for index, output in enumerate(out):
+        if isinstance(output, Key):
+            if output.down:
+                downs[output.code] = index
+            elif output.code in downs:
+                empty |= {downs.pop(output.code), index}
+    if empty:
+        out[:] = [output for index, output in enumerate(out) if index not in empty]

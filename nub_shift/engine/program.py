@@ -4,95 +4,52 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass
-from dataclasses import replace as replaced
 from functools import reduce
 from math import prod
 from typing import Final, assert_never
 
 from msgspec.structs import replace
 
+from nub_shift.engine.effect_compiler import US_PER_MS, EffectCompiler
 from nub_shift.engine.effect_context import Effect
-from nub_shift.engine.effects.carousels import CarouselEffect, CarouselWheel, Pick
-from nub_shift.engine.effects.manners import Lingering, Once, Pulse, Toggle, Turbo
+from nub_shift.engine.effects.carousels import CarouselWheel
 from nub_shift.engine.effects.plain import (
-    Counted,
-    GlideEffect,
-    KeysEffect,
-    LayerEffect,
-    MotionEffect,
-    NudgeEffect,
-    PaceEffect,
-    PlaceEffect,
-    ProfileEffect,
-    RecentreEffect,
-    ScrollEffect,
     Several,
-    SilenceEffect,
-    StayEffect,
-    TurnByEffect,
-    While,
-    wheel_effect,
 )
-from nub_shift.engine.effects.reactions import Reactions
-from nub_shift.engine.effects.sequences import SequenceEffect, Stroke
 from nub_shift.engine.effects.together import Chord, Chorded
 from nub_shift.engine.readers import uses_diagonals
 from nub_shift.engine.rings import RingUse
 from nub_shift.engine.uses import DragUse, FlickUse, PositionUse, ScrollUse, SpeedUse, TiltUse, TurnUse, Use
-from nub_shift.keyboard.keys import modifiers_first
 from nub_shift.keyboard.layout import LayoutSource, us_layout
-from nub_shift.model.actions import Action, Manner
 from nub_shift.model.controls import DIAGONALS, MOTION_SLOT, STICK_SLOTS, leaning
-from nub_shift.model.effects import (
-    AskForProfile,
-    CarouselStep,
-    ChangePace,
+from nub_shift.model.profile.actions import Action, Manner
+from nub_shift.model.profile.effects import (
     ChooseFromRing,
-    ClickWheel,
-    DoMove,
     Drag,
     Flick,
     Glide,
-    HoldLayer,
-    MotionSwitch,
-    NextLayer,
-    Nudge,
-    PlacePointer,
-    PlaySequence,
     PointerPosition,
     PointerSpeed,
-    PressKeys,
     Scroll,
-    Silence,
-    StayOnLayer,
     StickUse,
-    SwitchMotion,
     Tilt,
     Turn,
-    TurnBy,
 )
-from nub_shift.model.feel import Feel, FeelChange, changed_feel, sound_feel
-from nub_shift.model.listed import Runs, Sequence, SequenceStep, StepAct
-from nub_shift.model.profile import Layer, Profile, together_over
-from nub_shift.model.reactions import Assignment, Gesture, Order, Reacting, Reaction, Together, time_of
-from nub_shift.model.signs import Signs
+from nub_shift.model.profile.feel import Feel, FeelChange, changed_feel, sound_feel
+from nub_shift.model.profile.profile import Layer, Profile, together_over
+from nub_shift.model.profile.reactions import Assignment, Gesture, Order, Together
+from nub_shift.model.profile.signs import Signs
+from nub_shift.model.references.walk import actions_in, uses_in
 from nub_shift.model.slot_names import slot_name
-from nub_shift.model.walk import actions_in, sent_input, uses_in
 
-Input = tuple[tuple[str, ...], ClickWheel | None]
-
-US_PER_MS: Final = 1000
 # Few stacks of layers occur in play; the bound only guards against a profile that makes many.
 MAX_SHEETS: Final = 512
-# What stands in a sheet for turning the pad, which goes on beside what tilting does.
+# Name in a sheet for turning the pad, which goes on beside tilting.
 TURNING: Final = "motion.turn"
-# How long each key of a typed text is down, and the pause after it; games read text once a frame.
-TYPED_DOWN_US: Final = 20_000
-TYPED_PAUSE_US: Final = 15_000
 
 
 class Sheet:
-    """What every slot does while one stack of layers is on.
+    """Effects and uses of all slots while one stack of layers is on.
 
     Attributes:
         effects: slot to effect, for slots that are pressed.
@@ -159,16 +116,10 @@ class Program:
         """Compiles all of it at once; without `whole` only what is quick, and `compiling` does the rest."""
         self.profile = profile
         self.layer_ids = tuple(layer.id for layer in profile.layers)
-        self.shortest_us = profile.game.key_ms * US_PER_MS
-        self.gap_us = profile.game.gap_ms * US_PER_MS
+        self._effects = EffectCompiler(profile, layout)
+        self.shortest_us, self.gap_us = self._effects.shortest_us, self._effects.gap_us
         self.frame_us = profile.game.frame_ms * US_PER_MS
         self._layout = layout
-        self.regains = False
-        self._picks: dict[Input, list[tuple[CarouselWheel, int]]] = {}
-        self._toggles: dict[tuple[object, ...], Toggle] = {}  # those of a move, which all slots that toggle it share
-        self._moves = {move.id: move for move in profile.moves}
-        self._sequences: dict[str, SequenceEffect] = {}
-        self.carousels: dict[str, CarouselWheel] = {}
         self._rings: dict[str, RingUse] = {}
         self._own: dict[str, dict[str, Effect | _Whole]] = {}
         self._layers: list[dict[str, Effect | _Whole]] = []
@@ -180,21 +131,22 @@ class Program:
             for _ in self.compiling():
                 pass
 
+    @property
+    def carousels(self) -> dict[str, CarouselWheel]:
+        """Carousels by id."""
+        return self._effects.carousels
+
+    @property
+    def regains(self) -> bool:
+        """Whether a toggle comes back on after a pause."""
+        return self._effects.regains
+
     def compiling(self) -> Iterator[None]:
         """Compiles piece by piece: each takes little time, so that whoever plays meanwhile is not held up."""
         profile = self.profile
-        # A carousel may play sequences, and a sequence step carousels that play none: each is compiled as it is named.
-        for carousel in profile.carousels:
-            self._wheel(carousel.id)
-            yield
-        for carousel in profile.carousels:
-            for index, entry in enumerate(carousel.entries):
-                found = sent_input(profile, entry)
-                if found != ((), None):
-                    self._picks.setdefault(found, []).append((self.carousels[carousel.id], index))
-            yield
+        yield from self._effects.carousels_compiling()
         for ring in profile.rings:
-            entries = tuple(self._whole_action(entry) for entry in ring.entries)
+            entries = tuple(self._effects.whole_action(entry) for entry in ring.entries)
             self._rings[ring.id] = RingUse(ring.id, entries, ring.confirm, ring.radius, ring.columns)
             yield
         for layer in profile.layers:
@@ -216,7 +168,7 @@ class Program:
         self.leaves = self._own_actions("leave")
         self.tilts = any(slot == MOTION_SLOT and not isinstance(use, Turn) for _, slot, use in uses_in(profile))
         yield
-        # What no layer uses need not be computed in full.
+        # Slots that no layer uses are not computed in full.
         self.used = frozenset(slot for layer in profile.layers for slot in layer.used_slots)
         yield
         enders: set[str] = set()
@@ -242,9 +194,7 @@ class Program:
         if profile == self.profile or _without_feels(profile) != _without_feels(self.profile):
             return None
         made = Program(profile, self._layout, whole=False)
-        made.regains = self.regains
-        made._picks, made._toggles, made._shared = self._picks, self._toggles, self._shared
-        made._sequences, made.carousels, made._rings = self._sequences, self.carousels, self._rings
+        made._effects, made._shared, made._rings = self._effects, self._shared, self._rings
         made._own, made._layers, made._hidden, made._chords = self._own, self._layers, self._hidden, self._chords
         made.enters, made.leaves, made.enders = self.enters, self.leaves, self.enders
         made.conditions = self.conditions
@@ -322,16 +272,16 @@ class Program:
         return self._shared.setdefault((own, free, ordered), Chorded(own, free, ordered))
 
     def _chord(self, together: Together) -> Chord:
-        effect, within_us = self._reacting(together), together.within_ms * US_PER_MS
+        effect, within_us = self._effects.reacting(together), together.within_ms * US_PER_MS
         return Chord(together.slots, effect, within_us, together.order is Order.GIVEN)
 
     def _own_actions(self, name: str) -> dict[int, Effect]:
-        """What layers do as they come on or go: their own, or that of the nearest layer that they are based on.
+        """Returns the actions of layers at activation or deactivation: their own, or those of the nearest base.
 
         Which is the same effect then, so that a toggle has one state.
         """
         own = {
-            layer.id: self._whole_action(action)
+            layer.id: self._effects.whole_action(action)
             for layer in self.profile.layers
             if (action := getattr(layer, name)) is not None
         }
@@ -364,10 +314,10 @@ class Program:
         return merged
 
     def _parts(self, slot: str, assignment: Assignment) -> dict[str, Effect | _Whole]:
-        """What a slot does, by the names that stand for it in a sheet: turning and tilting the pad have one each."""
+        """Returns the effects of a slot by their names in a sheet: turning and tilting the pad have one each."""
         uses = assignment.uses if slot in STICK_SLOTS or slot == MOTION_SLOT else ()
         if slot != MOTION_SLOT:
-            return {slot: _Whole(self._use(uses[0])) if uses else self._reacting(assignment)}
+            return {slot: _Whole(self._use(uses[0])) if uses else self._effects.reacting(assignment)}
         found: dict[str, Effect | _Whole] = {slot: _Whole(None), TURNING: _Whole(None)}
         for use in uses:
             found[TURNING if isinstance(use, Turn) else slot] = _Whole(self._use(use))
@@ -378,7 +328,7 @@ class Program:
             case PointerSpeed(x, y):
                 return SpeedUse(x, y)
             case PointerPosition():
-                return PositionUse(use, use.hold or self._keys_of_move(use.hold_move))
+                return PositionUse(use, use.hold or self._effects.keys_of_move(use.hold_move))
             case Scroll(x, y):
                 return ScrollUse(x, y)
             case Drag(x, y, roll_ms):
@@ -394,188 +344,6 @@ class Program:
             case _:
                 assert_never(use)
 
-    def _reacting(self, reacting: Reacting) -> Effect:
-        """What begins by how a slot, or several together, are pressed."""
-        effects = {reaction: self._whole_action(action) for reaction, action in reacting.reactions.items()}
-        if effects.keys() == {Reaction.PRESS}:
-            return effects[Reaction.PRESS]
-
-        def us(reaction: Reaction) -> int:
-            return (time_of(reacting, reaction) or 0) * US_PER_MS
-
-        tap_ms = reacting.first_hold_ms
-        return Reactions(
-            press=effects.get(Reaction.PRESS),
-            tap=effects.get(Reaction.TAP),
-            holds=tuple(
-                (us(reaction), effects[reaction])
-                for reaction in (Reaction.HOLD, Reaction.LONG_HOLD)
-                if reaction in effects
-            ),
-            double_tap=effects.get(Reaction.DOUBLE_TAP),
-            triple_tap=effects.get(Reaction.TRIPLE_TAP),
-            release=effects.get(Reaction.RELEASE),
-            tap_us=(tap_ms if tap_ms is not None else reacting.tap_ms) * US_PER_MS,
-            double_us=us(Reaction.DOUBLE_TAP),
-            triple_us=us(Reaction.TRIPLE_TAP),
-            release_us=us(Reaction.RELEASE),
-        )
-
-    def _whole_action(self, action: Action) -> Effect:
-        """An action with all that begins with it."""
-        effects = tuple(self._action(part) for part in action.parts)
-        return Several(effects) if len(effects) > 1 else effects[0]
-
-    def _action(self, action: Action) -> Effect:
-        effect = self._kept_up(action)
-        if action.linger_ms:
-            effect = Lingering(effect, action.linger_ms * US_PER_MS)
-        return While(effect, tuple(frozenset(leaning((slot,))) for slot in action.while_)) if action.while_ else effect
-
-    def _kept_up(self, action: Action) -> Effect:
-        effect = self._effect(action)
-        match action.manner:
-            case Manner.HELD:
-                return effect
-            case Manner.ONCE:
-                return Once(effect)
-            case Manner.TOGGLE | Manner.LOCK:
-                return self._toggle(action, effect)
-            case Manner.TURBO:
-                return self._turbo(action, effect)
-            case Manner.TOGGLE_TURBO:
-                return self._toggle(action, self._turbo(action, effect))
-            case Manner.PULSE:
-                return Pulse(effect, action.rate_hz, action.light_hz)
-            case _:
-                assert_never(action.manner)
-
-    def _turbo(self, action: Action, effect: Effect) -> Turbo:
-        """A turbo that leaves each of its keys down and up for as long as the game needs to see it."""
-        keys, _ = sent_input(self.profile, action)
-        shortest_us, gap_us = (self.shortest_us, self.gap_us) if keys else (0, 0)
-        return Turbo(effect, action.rate_hz, action.duty, action.light_hz, shortest_us, gap_us)
-
-    def _toggle(self, action: Action, effect: Effect) -> Toggle:
-        """One and the same for all slots that toggle a move in the same way, so that it has one state."""
-        self.regains = self.regains or action.regain
-        lock_us = action.lock_ms * US_PER_MS if action.manner is Manner.LOCK else None
-        made = Toggle(effect, action.regain, action.group, leaning(action.ended_by), lock_us)
-        if not isinstance(action.effect, DoMove):
-            return made
-        key = (action.effect.move, action.manner, made.regain, made.group, made.ended_by, lock_us)
-        return self._toggles.setdefault(key, made)
-
-    def _effect(self, action: Action) -> Effect:
-        effect = action.effect
-        assert effect is not None, "the profile has been checked"
-        match effect:
-            case DoMove() | PressKeys() | ClickWheel():
-                return self._sent(action)
-            case Scroll(x, y):
-                return ScrollEffect(x, y)
-            case Glide(x, y):
-                return GlideEffect(x, y)
-            case Nudge(x, y):
-                return NudgeEffect(x, y)
-            case TurnBy(degrees, over_ms):
-                counts = degrees * self.profile.game.counts_per_turn / 360.0
-                return TurnByEffect(counts, over_ms * US_PER_MS)
-            case PlacePointer(x, y, back):
-                return PlaceEffect(x, y, back)
-            case PlaySequence(sequence):
-                found = self._sequence_named(sequence)
-                # What a toggle keeps on goes round until it is off, whatever it does after a press of its own.
-                return replaced(found, runs=Runs.WHILE_HELD) if action.manner is Manner.TOGGLE else found
-            case CarouselStep(carousel, step):
-                return CarouselEffect(self._wheel(carousel), step)
-            case HoldLayer(layer):
-                return LayerEffect(self.layer_ids.index(layer))
-            case StayOnLayer(layer):
-                return StayEffect((self.layer_ids.index(layer),))
-            case NextLayer(layers):
-                return StayEffect(tuple(self.layer_ids.index(layer) for layer in layers))
-            case SwitchMotion(MotionSwitch.RECENTRE):
-                return RecentreEffect()
-            case SwitchMotion(switch):
-                return MotionEffect(switch is MotionSwitch.ON)
-            case ChangePace(factor):
-                return PaceEffect(factor, action.by_depth, action.pace_of)
-            case AskForProfile(title):
-                return ProfileEffect(title)
-            case Silence():
-                return SilenceEffect()
-            case _:
-                assert_never(effect)
-
-    def _sent(self, action: Action) -> Effect:
-        """Keys or a wheel click; where carousels have just that as an entry, they are moved there."""
-        keys, click = sent_input(self.profile, action)
-        plain = wheel_effect(click.direction) if click is not None else KeysEffect(modifiers_first(keys))
-        positions = self._picks.get((keys, click))
-        sent = Pick(plain, tuple(positions)) if positions else plain
-        return Counted(action.effect.move, sent) if isinstance(action.effect, DoMove) else sent
-
-    def _wheel(self, wanted: str) -> CarouselWheel:
-        if wanted not in self.carousels:
-            carousel = next(found for found in self.profile.carousels if found.id == wanted)
-            entries = tuple(self._whole_action(entry) for entry in carousel.entries)
-            self.carousels[wanted] = CarouselWheel(wanted, entries, carousel.wrap, carousel.rest_ms * US_PER_MS)
-        return self.carousels[wanted]
-
-    def _sequence_named(self, wanted: str) -> SequenceEffect:
-        if wanted not in self._sequences:
-            sequence = next(found for found in self.profile.sequences if found.id == wanted)
-            self._sequences[wanted] = self._sequence(sequence)
-        return self._sequences[wanted]
-
-    def _sequence(self, sequence: Sequence) -> SequenceEffect:
-        strokes = [stroke for step in sequence.steps for stroke in self._strokes(step)]
-        return SequenceEffect(tuple(strokes), sequence.runs, sequence.again)
-
-    def _strokes(self, step: SequenceStep) -> list[Stroke]:
-        if step.wait_ms is not None:
-            return [Stroke((), (), step.wait_ms * US_PER_MS)]
-        if step.text:
-            letters = (self._layout().typed[letter] for letter in step.text)
-            return [stroke._replace(text=True) for codes in letters for stroke in self._typed(codes)]
-        if step.wheel is not None:
-            return [Stroke((), (), 0, effect=wheel_effect(step.wheel))]
-        if step.nudge is not None:
-            return [Stroke((), (), 0, effect=NudgeEffect(step.nudge.x, step.nudge.y))]
-        if step.carousel is not None:
-            return [Stroke((), (), 0, effect=CarouselEffect(self._wheel(step.carousel.id), step.carousel.step))]
-        move = self._moves[step.move] if step.move is not None else None
-        if move is not None and move.wheel is not None:
-            return [Stroke((), (), 0, effect=wheel_effect(move.wheel))]
-        if move is not None:
-            return self._struck(step.act, move.keys)
-        act = next(act for act in StepAct if getattr(step, act.value))
-        return self._struck(act, getattr(step, act.value))
-
-    def _struck(self, act: StepAct, codes: tuple[str, ...]) -> list[Stroke]:
-        keys = modifiers_first(codes)
-        match act:
-            case StepAct.TAP:
-                return self._typed(keys)
-            case StepAct.PRESS:
-                return [Stroke(keys, (), 0)]
-            case StepAct.RELEASE:
-                return [Stroke((), keys, 0)]
-            case StepAct.HOLD:
-                down, up = self._typed(keys)
-                return [down, up._replace(while_held=True)]
-            case _:
-                assert_never(act)
-
-    def _keys_of_move(self, move_id: str | None) -> tuple[str, ...]:
-        move = self._moves.get(move_id) if move_id is not None else None
-        return modifiers_first(move.keys) if move is not None else ()
-
-    def _typed(self, codes: tuple[str, ...]) -> list[Stroke]:
-        down_us, pause_us = max(TYPED_DOWN_US, self.shortest_us), max(TYPED_PAUSE_US, self.gap_us)
-        return [Stroke(codes, (), down_us), Stroke((), codes, pause_us)]
-
 
 def _goes_by_depth(action: Action) -> bool:
     """Whether it matters how deep the slot is pressed."""
@@ -585,6 +353,6 @@ def _goes_by_depth(action: Action) -> bool:
 
 @dataclass(frozen=True, eq=False)
 class _Whole:
-    """What stands for a whole stick, surface or motion in a layer, told apart from effects; None is nothing at all."""
+    """Use of a whole stick, surface or motion in a layer, apart from effects; None for none at all."""
 
     use: Use | None

@@ -17,9 +17,9 @@ from nub_shift.engine.shaping.stick_shape import shape_of
 from nub_shift.engine.shaping.trimming import Trimming
 from nub_shift.engine.stage_readers import LEAST_SPAN, StageReader
 from nub_shift.model.controls import DIAGONALS, WAYS
-from nub_shift.model.feel import AxisFeel, StickFeel
+from nub_shift.model.pad.trim import StickTrim, stick_feel_on
+from nub_shift.model.profile.feel import AxisFeel, StickFeel
 from nub_shift.model.slot_names import slot_name
-from nub_shift.model.trim import StickTrim, stick_feel_on
 
 # How far the radius must go beyond a stick's inner radius before its slot lets go.
 INNER_HYSTERESIS: Final = 0.04
@@ -102,7 +102,7 @@ class StickReader(Reader):
         self._rested = self.restless = False
 
     def _depth_from(self, radius: float) -> float:
-        """What comes of a deflection at which a direction ends: from there on it is pressed deeper."""
+        """Returns the depth at the radius where a direction ends, from which the depth of a press counts."""
         return min(hypot(*self._shape.shape(radius, 0.0)), 1.0 - LEAST_SPAN)
 
     def output(self, now_us: int) -> tuple[float, float]:
@@ -132,7 +132,7 @@ class StickReader(Reader):
 
     @property
     def position(self) -> tuple[float, float]:
-        """Where the hand holds the stick, before dead zones and curve."""
+        """Position of the stick before dead zones and curve."""
         return self._hand
 
     def withhold(self) -> None:

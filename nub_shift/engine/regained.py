@@ -22,12 +22,12 @@ class RegainedToggles:
         return runs
 
     def switch_on(self, context: EffectContext, now_us: int) -> None:
-        """What was remembered comes on again, unless the person has switched it on meanwhile."""
+        """Switches kept toggles on again, unless the person has done so meanwhile."""
         for toggle, slot in self._slots.items():
             if toggle not in context.memory:
                 switch_on(toggle, context, now_us, slot)
         self.forget()
 
     def forget(self) -> None:
-        """What was remembered is used up, or has lost its meaning."""
+        """Forgets the kept toggles."""
         self._slots = {}

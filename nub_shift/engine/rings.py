@@ -25,7 +25,7 @@ from nub_shift.engine.effects.plain import fire
 from nub_shift.engine.uses import BACK_SHARE, ActiveUse, Flow, Sources, Use
 from nub_shift.engine.values import RingLook
 from nub_shift.model.controls import MOTION_SLOT
-from nub_shift.model.listed import Confirm
+from nub_shift.model.profile.listed import Confirm
 from nub_shift.model.slot_names import SlotName
 
 # How far past the border of its entry the stick must go before the next one is chosen.
@@ -99,11 +99,11 @@ class RingUse(Use):
 
 
 class Pointing(Protocol):
-    """What can point to an entry: a stick, a finger on a surface, a pad that is tilted."""
+    """Source of a direction to an entry: a stick, a finger on a surface, a tilted pad."""
 
     @property
     def position(self) -> tuple[float, float]:
-        """Where it points, x to the right, y downwards, -1 to 1."""
+        """Returns the direction, x to the right, y downwards, -1 to 1."""
 
 
 class OpenRing(ActiveUse):
@@ -192,7 +192,7 @@ class OpenRing(ActiveUse):
         fire(self._use.entries[chosen], context, t_us, self._slot)
 
     def _end(self, context: EffectContext, t_us: int) -> None:
-        """What has begun ends as by a release."""
+        """Ends a begun entry as its release would."""
         run, self._run = self._run, None
         if run is not None:
             run.end(context, t_us)

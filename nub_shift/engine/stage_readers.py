@@ -7,7 +7,7 @@ from typing import Final
 from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.reader import Reader
-from nub_shift.model.feel import SliderFeel, Stage, Stages, TriggerFeel
+from nub_shift.model.profile.feel import SliderFeel, Stage, Stages, TriggerFeel
 from nub_shift.model.slot_names import slot_name
 
 LEAST_SPAN: Final = 1e-3

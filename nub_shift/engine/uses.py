@@ -17,7 +17,7 @@ from nub_shift.engine.effect_context import EffectContext, Slot
 from nub_shift.engine.readers import StickReader, SurfaceReader
 from nub_shift.engine.shaping.motion import MotionReader
 from nub_shift.engine.values import US_PER_SECOND, Pointer
-from nub_shift.model.effects import PointerPosition, Snap
+from nub_shift.model.profile.effects import PointerPosition, Snap
 
 # A finger that leaves rolls on as fast as it went for this long; one that has not moved for longer has come to rest.
 FLICK_US: Final = 40_000
@@ -29,7 +29,7 @@ FORWARD_DEGREES: Final = 22.5
 
 
 class Flow:
-    """What all uses together want of pointer and wheel in one step.
+    """Sum over all uses of pointer and wheel motion in one step.
 
     Attributes:
         vx, vy: pointer speed in counts a second, before any pace.
@@ -321,7 +321,7 @@ class _StickFlick(ActiveUse):
 
 
 def snapped(angle: float, snap: Snap) -> float:
-    """What a flick to an angle, -180 to 180 degrees, turns by."""
+    """Returns the turn of a flick to an angle, -180 to 180 degrees."""
     match snap:
         case Snap.NONE:
             return angle
@@ -385,7 +385,7 @@ class PlacedPointer(ActiveUse):
         self._go(0, 0, context, now_us)
 
     def let_go(self, context: EffectContext, now_us: int) -> None:
-        """What is held is released, the pointer stays where it is."""
+        """Releases the held keys; the pointer stays."""
         self._hold((), context, now_us)
         self._x = self._y = 0
 

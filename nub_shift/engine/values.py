@@ -5,7 +5,7 @@ All times are whole microseconds on one monotonic clock.
 
 from __future__ import annotations
 
-from typing import Final
+from typing import Final, final
 
 import msgspec
 
@@ -14,7 +14,7 @@ WHEEL_CLICK: Final = 120
 
 
 class Frame(msgspec.Struct, frozen=True):
-    """What a pad reported at one moment, calibrated.
+    """Values of a pad at one moment, calibrated.
 
     Attributes:
         t_us: when, by the device's own clock.
@@ -27,6 +27,7 @@ class Frame(msgspec.Struct, frozen=True):
     sensor_us: int | None = None
 
 
+@final
 class Key(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="key"):
     """A key or mouse button goes down or up. `code` is its kernel name."""
 
@@ -35,6 +36,7 @@ class Key(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="key"):
     down: bool
 
 
+@final
 class Pointer(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="pointer"):
     """The pointer moves by whole counts, x to the right, y downwards."""
 
@@ -43,6 +45,7 @@ class Pointer(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="poin
     dy: int
 
 
+@final
 class Place(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="place"):
     """The pointer goes to a place on the screen: parts of its width from the left and of its height from the top."""
 
@@ -51,12 +54,14 @@ class Place(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="place"
     y: float
 
 
+@final
 class PlaceBack(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="place_back"):
     """The pointer goes back to where it was before it was placed."""
 
     t_us: int
 
 
+@final
 class Wheel(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="wheel"):
     """The wheel turns, in 120ths of a click, x to the right, y away from the user."""
 
@@ -65,6 +70,7 @@ class Wheel(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="wheel"
     y: int
 
 
+@final
 class ProfileRequest(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="profile"):
     """The person asks for another profile, by its title. Whoever runs the engine may follow."""
 
@@ -99,3 +105,27 @@ def output_line(output: Output, start_us: int = 0) -> bytes:
         **{name: value for name, value in msgspec.to_builtins(output).items() if name != "t_us"},
     }
     return msgspec.json.encode(fields) + b"\n"
+
+
+class EngineState(msgspec.Struct, frozen=True):
+    """State of an engine at one moment.
+
+    Attributes:
+        layers: ids of the layers that are on, the base layer first, the topmost last.
+        slots: the slots that are pressed.
+        down: the keys that are down, of all engines on the same ledger.
+        toggles: slots whose toggle is on.
+        carousels: where each carousel stands, counted from 0.
+        rings: the entry that each stick with a ring points to, counted from 0.
+        open_rings: how those stand that are open.
+        pace: the factor on pointer speed of what is held or on, without the layers' own, each in full.
+    """
+
+    layers: tuple[str, ...]
+    slots: tuple[str, ...]
+    down: tuple[str, ...]
+    toggles: tuple[str, ...]
+    carousels: dict[str, int]
+    rings: dict[str, int]
+    open_rings: tuple[RingLook, ...] = ()
+    pace: float = 1.0

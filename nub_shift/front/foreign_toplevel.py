@@ -83,7 +83,7 @@ class ToplevelProxy(Proxy[Toplevel]):
 
 
 class ToplevelManagerProxy(Proxy[ToplevelManager]):
-    """Who tells of them."""
+    """The manager that sends the windows."""
 
     interface = ToplevelManager
 

@@ -16,13 +16,13 @@ from pywayland.client import Display
 from nub_shift.front.foreign_toplevel import ACTIVATED, ToplevelManager
 from nub_shift.front.windows import is_wayland
 from nub_shift.front.x11 import MAX_WINDOWS, X11Windows
-from nub_shift.model.comes_on import MAX_TEXT, Front
+from nub_shift.model.profile.comes_on import MAX_TEXT, Front
 from nub_shift.translation import tr
 
 
 @dataclass
 class _Window:
-    """What is told of a window; `title`, `app_id` and `active` hold, the others do from the next "done" on."""
+    """State of a window; `title`, `app_id` and `active` hold, the others from the next "done" on."""
 
     title: str = ""
     app_id: str = ""
@@ -182,7 +182,7 @@ class WaylandWindows:
 
 
 def offered() -> frozenset[str]:
-    """What the session's compositor offers, by the names of its interfaces; nothing where none answers."""
+    """Returns the names of the compositor's interfaces; none where no compositor answers."""
     display = opened()
     if display is None:
         return frozenset()

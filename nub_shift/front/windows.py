@@ -1,11 +1,11 @@
-"""The windows of the session, whatever tells of them here."""
+"""Windows of the session, whichever server reports them."""
 
 from __future__ import annotations
 
 import os
 from typing import Protocol
 
-from nub_shift.model.comes_on import Front
+from nub_shift.model.profile.comes_on import Front
 
 
 class Windows(Protocol):
@@ -55,27 +55,3 @@ def has_display() -> bool:
 def is_wayland() -> bool:
     """Whether this is a Wayland session."""
     return bool(os.environ.get("WAYLAND_DISPLAY"))
-
-
-def connect(asks_compositor: bool = True) -> Windows | None:
-    """A connection to what tells most: a compositor that does, else the X server, which a Wayland session may have too.
-
-    That one knows only of its own windows. Where it is known that the compositor tells nothing, it need not be asked.
-    """
-    if asks_compositor and is_wayland():
-        try:
-            from nub_shift.front.wayland import WaylandWindows
-        except ImportError:  # there is no such library for this kind of processor
-            return _connect_x11()
-        wayland = WaylandWindows.connect()
-        if wayland is not None:
-            return wayland
-    return _connect_x11()
-
-
-def _connect_x11() -> Windows | None:
-    if not os.environ.get("DISPLAY"):
-        return None
-    from nub_shift.front.x11 import X11Windows
-
-    return X11Windows.connect()

@@ -11,7 +11,7 @@ from Xlib import X, Xatom, display, error, ext
 
 from nub_shift.front.processes import program_of
 from nub_shift.front.windows import is_wayland
-from nub_shift.model.comes_on import MAX_TEXT, Front
+from nub_shift.model.profile.comes_on import MAX_TEXT, Front
 from nub_shift.translation import tr
 
 _ACTIVE = "_NET_ACTIVE_WINDOW"
@@ -21,12 +21,12 @@ _PID = "_NET_WM_PID"
 MAX_WINDOWS = 200
 
 
-# What is told of the window in front.
+# Properties that are read of the window in front.
 _OF_FRONT = X.PropertyChangeMask | X.StructureNotifyMask | X.FocusChangeMask
 
 
 class _Grab(Enum):
-    """Who has grabbed the keyboard while the window in front had it."""
+    """Holder of a keyboard grab that takes the keys from the window in front."""
 
     NONE = "none"
     SHORTCUT = "shortcut"  # by way of the root window: a shortcut of the desktop's, or a screen locker
@@ -194,7 +194,7 @@ class X11Windows:
             return [self.look(window) for window in windows]
 
     def place(self, window: int) -> tuple[int, int, int, int] | None:
-        """Where a window is on the root window, in pixels: left, top, width and height; None if it has gone."""
+        """Returns a window's place on the root window, in pixels: left, top, width and height; None if it has gone."""
         with _gone_as_oserror():
             shown = self._window(window)
             try:

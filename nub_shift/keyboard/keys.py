@@ -24,7 +24,7 @@ class KeyInfo:
     label: str
 
 
-# What is printed on keys that have more than a sign on them.
+# Labels of keys that have more than a sign printed on them.
 _NAMES: dict[str, str] = {
     "ESC": trc("a key", "Esc"),
     "BACKSPACE": trc("a key", "Bksp"),

@@ -33,11 +33,15 @@ class Layout:
             self.typed.setdefault(character, codes)
 
     def character(self, held: tuple[str, ...], code: str) -> str:
-        """What a key types while some modifiers are held; empty if nothing."""
+        """Returns the character that a key types while some modifiers are held; empty if none."""
         return self.characters.get((*held, code)) or _ALWAYS.get((code,), "")
 
+    def untyped(self, text: str) -> str:
+        """Returns the characters of a text that the layout cannot type, each once, in order."""
+        return "".join(sorted(set(text).difference(self.typed)))
+
     def label(self, code: str) -> str:
-        """What the interface calls a key: what is printed on it, a letter as a capital."""
+        """Returns the name of a key in the interface: the sign printed on it, a letter as a capital."""
         letter = self.characters.get((code,), "")
         if not letter or letter.isspace():
             return KEY_BY_CODE[code].label
@@ -49,7 +53,7 @@ class Layout:
         return " + ".join(self.label(code) for code in codes)
 
 
-# Where a layout comes from. It is asked for only when there is something to type, since finding it takes time.
+# Returns a layout. Called only once there is something to type, since finding a layout takes time.
 LayoutSource = Callable[[], Layout]
 
 

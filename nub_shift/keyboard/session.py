@@ -10,10 +10,10 @@ from pathlib import Path
 from nub_shift.keyboard.layout import Layout, us_layout
 from nub_shift.keyboard.xkb import Names, XkbError, compile_layout
 
-# Where `setxkbmap` and the desktops write on the root window what the layout is called.
+# Property of the root window in which `setxkbmap` and the desktops write the name of the layout.
 RULES_PROPERTY = "_XKB_RULES_NAMES"
 _FIELDS = ("rules", "model", "layout", "variant", "options")
-# Where systems keep the layout of their console and desktop, and how a line of it looks.
+# Files in which systems keep the layout of console and desktop, and the form of their lines.
 _FILES = (
     (Path("/etc/default/keyboard"), re.compile(r'^XKB(MODEL|LAYOUT|VARIANT|OPTIONS)="?([^"\n]*)"?$', re.M)),
     (
@@ -35,7 +35,7 @@ class SessionLayout:
         self._layout: Layout | None = None
 
     def __call__(self) -> Layout:
-        """The layout as it was found last."""
+        """Layout of the last search."""
         if self._layout is None:
             self._names = list(session_names())
             self._layout = _first_layout(self._names)
@@ -48,7 +48,7 @@ class SessionLayout:
 
     @property
     def names(self) -> list[Names]:
-        """What the places that know said when it was found last."""
+        """Layout names of all sources at the last search."""
         return self._names
 
     def know(self, names: list[Names], layout: Layout) -> None:
@@ -73,7 +73,7 @@ def _first_layout(found: list[Names]) -> Layout:
 
 
 def session_names(server: Callable[[], Names | None] | None = None) -> Iterator[Names]:
-    """What each place that knows says, the surest first; `server` asks the X server."""
+    """Yields the layout names of all sources, the surest first; `server` includes the X server."""
     given = {field: os.environ.get(f"XKB_DEFAULT_{field.upper()}", "") for field in _FIELDS}
     if given["layout"]:
         yield Names(**given)
@@ -90,7 +90,7 @@ def session_names(server: Callable[[], Names | None] | None = None) -> Iterator[
 
 
 def _ask_server() -> Names | None:
-    """What the X server was set up with, if there is one: the property that `setxkbmap` writes."""
+    """Returns the layout of the X server, if there is one: the property that `setxkbmap` writes."""
     if not os.environ.get("DISPLAY"):
         return None
     from Xlib import X, display, error

@@ -25,7 +25,7 @@ _LEVELS: tuple[tuple[str, ...], ...] = (
 
 @dataclass(frozen=True)
 class Names:
-    """What a layout is called, in the words of the X Keyboard Extension; of several layouts the first counts."""
+    """The name of a layout in the terms of the X Keyboard Extension; of several layouts the first counts."""
 
     rules: str = ""
     model: str = ""

@@ -15,7 +15,7 @@ from nub_shift.translation import tr, trc
 
 
 class Kind(Enum):
-    """What a control physically is."""
+    """Physical kind of a control."""
 
     BUTTON = "button"
     STICK = "stick"
@@ -49,7 +49,7 @@ FINGER_LABELS: dict[Finger, str] = {
     Finger.WRISTS: tr("Wrists"),
     Finger.OTHER: tr("Mouth or other"),
 }
-# What works the controls of a pad that is not held as it was made to be held, by control.
+# Fingers of a pad that is not held as it was made to be held, by control.
 Fingers = Mapping[str, Finger]
 
 # The four buttons under the right thumb, by where they lie.
@@ -57,7 +57,7 @@ FACE_BUTTONS = ("south", "east", "west", "north")
 
 TILT_WAYS = ("left", "right", "forward", "back")
 WAYS = ("up", "down", "left", "right")
-# What lies between two ways; a stick that gives it something of its own does not press the two there.
+# Diagonals: a stick that assigns one does not press the two directions beside it there.
 DIAGONALS: dict[str, tuple[str, str]] = {
     f"{vertical}_{level}": (vertical, level) for vertical in WAYS[:2] for level in WAYS[2:]
 }
@@ -151,7 +151,7 @@ CONTROL_BY_NAME: dict[str, Control] = {control.name: control for control in CONT
 CONTROL_OF_CHANNEL: dict[str, Control] = {channel: control for control in CONTROLS for channel in control.channels}
 CONTROL_OF_SLOT: dict[str, Control] = {slot: control for control in CONTROLS for slot in control.slots}
 
-# What every channel reports while nobody touches the pad and it lies level.
+# Value of every channel while the pad lies level and untouched.
 AT_REST: dict[str, float] = {channel: 0.0 for control in CONTROLS for channel in control.channels}
 AT_REST["motion.accel_y"] = 1.0
 
@@ -184,7 +184,7 @@ STICK_SLOTS: frozenset[str] = frozenset(
 SURFACE_SLOT = "surface"
 
 
-# What the whole of a stick or surface hides of it in the layers below; its click and touch are presses of their own.
+# Slots below that a whole stick or surface hides; click and touch are presses of their own.
 PARTS_OF_WHOLE: dict[str, frozenset[str]] = {
     whole: frozenset(slot_name(whole, part) for part in (*WAYS, *DIAGONALS, "inner", "edge")) for whole in STICK_SLOTS
 }
@@ -224,12 +224,12 @@ def by_finger(names: Collection[str], fingers: Fingers) -> dict[Finger, list[str
 
 
 def of_right_hand(names: Collection[str], fingers: Fingers) -> list[str]:
-    """Those of these controls that the right hand works."""
+    """Returns the controls that the right hand works."""
     right = (Finger.RIGHT_THUMB, Finger.RIGHT_INDEX)
     return [name for name in names if fingers.get(name, CONTROL_BY_NAME[name].finger) in right]
 
 
-# What the parts of controls are called.
+# Names of the parts of controls.
 PART_LABELS: dict[str, str] = {
     "up": tr("Up"),
     "down": tr("Down"),
@@ -284,7 +284,7 @@ PART_WORDS: dict[str, str] = {
 
 
 def slot_label(slot: str) -> str:
-    """What the interface calls a slot, as in "Left stick up"."""
+    """Returns the name of a slot in the interface, as "Left stick up"."""
     control = CONTROL_OF_SLOT[slot]
     part = SlotName.parse(slot).part
     return control.label if part in ("", "light") else f"{control.label} {PART_WORDS[part]}"

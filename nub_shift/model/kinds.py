@@ -9,7 +9,7 @@ from enum import Enum
 
 
 class PadKind(Enum):
-    """Where a pad comes from, with what may stand behind it after `--pad`."""
+    """Sources of pads, with the text that may follow each after `--pad`."""
 
     SIMULATED = "simulated[:NAME]"
     EVDEV = "evdev[:MATCH]"
@@ -22,7 +22,7 @@ class PadKind(Enum):
 
 
 class OutputKind(Enum):
-    """Where outputs go, as it is written after `--output`."""
+    """Destinations of outputs, as they are written after `--output`."""
 
     UINPUT = "uinput"
     X11 = "x11"

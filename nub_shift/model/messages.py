@@ -14,7 +14,7 @@ Value = Any  # str | int | float | Message | a list of str; msgspec cannot tell 
 
 
 class Code(Enum):
-    """What there is to say. The comment names the values that come with it."""
+    """Codes of messages. The comment names the values of each."""
 
     # The runner
     NO_PAD_YET = "no_pad_yet"

@@ -11,5 +11,5 @@ def plain_text(text: str, kept: str = "") -> str:
 
 
 def system_fault(error: OSError) -> str:
-    """What the system has against it, as it stands within a sentence: "no space left on device"."""
+    """Returns the system's reason for an error, in lower case for use within a sentence: "no space left on device"."""
     return inside(error.strerror or str(error))

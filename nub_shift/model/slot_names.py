@@ -19,10 +19,10 @@ class SlotName(NamedTuple):
 
     @property
     def text(self) -> str:
-        """As it stands in files."""
+        """Returns the name in files."""
         return f"{self.control}.{self.part}" if self.part else self.control
 
 
 def slot_name(control: str, part: str) -> str:
-    """The name of a part of a control, as it stands in files."""
+    """Name of a part of a control in files."""
     return SlotName(control, part).text

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Protocol
+from typing import Protocol, assert_never
 
-from nub_shift.engine.values import Key, Output
+from nub_shift.engine.values import Key, Output, Place, PlaceBack, Pointer, ProfileRequest, Wheel
 from nub_shift.model.messages import Saying
 
 
@@ -14,7 +14,7 @@ class OutputError(Saying):
 
 
 class OutputDevice(Protocol):
-    """Where engine outputs go."""
+    """Destination of engine outputs."""
 
     def send(self, outputs: list[Output]) -> None:
         """Sends the outputs of one step.
@@ -49,7 +49,7 @@ class OutputDevice(Protocol):
 
 
 class DownKeys:
-    """What was sent down and not up, kept by each output for itself, whatever the engine believes."""
+    """Keys that were sent down and not up, kept by each output whatever the engine assumes."""
 
     def __init__(self) -> None:
         self._down: dict[str, None] = {}
@@ -60,14 +60,19 @@ class DownKeys:
     def note(self, outputs: Iterable[Output]) -> None:
         """Remembers what these outputs press and release."""
         for output in outputs:
-            if isinstance(output, Key):
-                if output.down:
-                    self._down[output.code] = None
-                else:
-                    self._down.pop(output.code, None)
+            match output:
+                case Key(_, code, down):
+                    if down:
+                        self._down[code] = None
+                    else:
+                        self._down.pop(code, None)
+                case Pointer() | Place() | PlaceBack() | Wheel() | ProfileRequest():
+                    pass  # they hold nothing
+                case _:
+                    assert_never(output)
 
     def releases(self, t_us: int = 0) -> list[Output]:
-        """What would release everything, last pressed first."""
+        """Returns the outputs that release everything, last pressed first."""
         return [Key(t_us, code, False) for code in reversed(self._down)]
 
 

@@ -10,14 +10,14 @@ import os
 import time
 from contextlib import ExitStack
 from functools import lru_cache
-from typing import Final
+from typing import Final, assert_never
 
 from evdev import AbsInfo, ecodes
 
-from nub_shift.engine.values import Key, Output, Place, Pointer, Wheel
+from nub_shift.engine.values import Key, Output, Place, PlaceBack, Pointer, ProfileRequest, Wheel
 from nub_shift.keyboard.keys import KEY_BY_CODE, MOUSE_BUTTONS
-from nub_shift.model.kernel_event import INPUT_EVENT
 from nub_shift.model.messages import Code
+from nub_shift.model.pad.kernel_event import INPUT_EVENT
 from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
 from nub_shift.outputs.virtual_device import KEYBOARD_PRODUCT, MOUSE_PRODUCT, PLACER_PRODUCT, Codes, open_virtual
 from nub_shift.outputs.watcher import DOWN, Watcher
@@ -96,6 +96,8 @@ class UInputOutput:
                 mouse += self._wheel(1, output.y, ecodes.REL_WHEEL, ecodes.REL_WHEEL_HI_RES)
             elif type(output) is Place:
                 placer = _placed(ecodes.ABS_X, output.x) + _placed(ecodes.ABS_Y, output.y)
+            elif type(output) is not PlaceBack and type(output) is not ProfileRequest:  # neither is for devices
+                assert_never(output)
         try:
             if placer:  # first, so that what is clicked lies there
                 _write(self._placer_fd, placer + _REPORT)

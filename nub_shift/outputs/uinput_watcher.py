@@ -14,7 +14,7 @@ import signal
 import sys
 from typing import Final
 
-from nub_shift.model.kernel_event import INPUT_EVENT
+from nub_shift.model.pad.kernel_event import INPUT_EVENT
 from nub_shift.outputs.watcher import BEAT, DOWN, begin, say_ready, watch
 
 _PR_SET_PDEATHSIG: Final = 1  # prctl(2)

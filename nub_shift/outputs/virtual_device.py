@@ -9,7 +9,7 @@ from pathlib import Path
 import evdev
 
 from nub_shift.model.messages import Code
-from nub_shift.model.own_devices import BUS_VIRTUAL, PHYS, VENDOR
+from nub_shift.model.pad.own_devices import BUS_VIRTUAL, PHYS, VENDOR
 from nub_shift.outputs.output import OutputError
 
 UINPUT = "/dev/uinput"
@@ -25,7 +25,7 @@ class _Device(evdev.UInput):
         return None
 
 
-# What a device has of one event type: codes, and for absolute axes their ranges besides.
+# Capabilities of a device for one event type: codes, and for absolute axes their ranges besides.
 Codes = Sequence[int | tuple[int, evdev.AbsInfo]]
 
 

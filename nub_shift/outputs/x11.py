@@ -30,7 +30,7 @@ Fake = tuple[bool, int]
 
 
 def fake_of(code: str) -> Fake:
-    """What XTEST calls a key or mouse button: whether it is a button, and its number."""
+    """Returns the XTEST form of a key or mouse button: whether it is a button, and its number."""
     if code in _BUTTONS:
         return True, _BUTTONS[code]
     return False, KEY_BY_CODE[code].number + KEYCODE_OFFSET
@@ -156,7 +156,7 @@ class X11Output:
         xtest.fake_input(self._display, X.MotionNotify, False, root=screen.root, x=x, y=y)
 
     def _place_back(self) -> None:
-        """Back to where the pointer was before it was placed, if the server has answered by now."""
+        """Moves the pointer back to its place before, if the server has answered with that place."""
         was_at, self._was_at = self._was_at, None
         if was_at is None:
             return

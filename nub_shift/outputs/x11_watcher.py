@@ -18,7 +18,7 @@ Fake = tuple[bool, int]
 
 
 class _X11Watcher:
-    """What is down on the server, and the connection by which it is released; None once the server has gone."""
+    """Keys that are down on the server, and the connection to release them; None once the server has gone."""
 
     def __init__(self, server: Any) -> None:
         self.server = server

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field
 
-from nub_shift.pads.kernel import Axis
+from nub_shift.pads.input_codes import Axis
 
 # Drivers number the devices of one pad at the end of their physical path.
 _PART = re.compile(r"/input\d+$")
@@ -38,5 +38,5 @@ class Description:
 
     @property
     def plug(self) -> str:
-        """Where it is plugged in: the same for all devices of one pad."""
+        """Port of the device: the same for all devices of one pad."""
         return _PART.sub("", self.phys)

@@ -8,9 +8,9 @@ from typing import Protocol, runtime_checkable
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import Finger
 from nub_shift.model.messages import Saying
-from nub_shift.model.trim import PadTrim
+from nub_shift.model.pad.trim import PadTrim
 from nub_shift.pads.description import Description
-from nub_shift.pads.kernel import Event
+from nub_shift.pads.input_codes import Event
 
 
 class PadGone(Saying):
@@ -56,11 +56,11 @@ class Pad(Protocol):
 
     @property
     def gyro_bias(self) -> tuple[float, float, float] | None:
-        """What its gyro is known to show at rest, about x, y and z, in degrees a second."""
+        """Known bias of the gyro about x, y and z, in degrees a second."""
 
     @property
     def trim(self) -> PadTrim:
-        """What its card corrects."""
+        """Corrections of the card."""
 
     def keep_gyro_bias(self, bias: tuple[float, float, float]) -> None:
         """Keeps what was learned of that with the pad, if it has somewhere to keep it."""
@@ -110,7 +110,7 @@ class DevicePad(Pad, Protocol):
         """See above."""
 
     def positions(self) -> dict[int, int]:
-        """Where the axes of the device with the buttons stand."""
+        """Returns the positions of the axes of the device with the buttons."""
 
 
 def with_name(pads: Iterable[tuple[str, str]], match: str) -> str | None:

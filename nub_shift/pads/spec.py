@@ -20,7 +20,7 @@ class PadSpec:
 
     @property
     def text(self) -> str:
-        """As it is written."""
+        """Returns the written form."""
         return f"{self.kind.word}:{self.match}" if self.match else self.kind.word
 
     @property

@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal, get_args
 import msgspec
 from msgspec import Meta
 
-from nub_shift.model.comes_on import Away, Front
+from nub_shift.model.profile.comes_on import Away, Front
 
 
 class _Call(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -182,7 +182,7 @@ class Unplug(_Call, frozen=True, tag="unplug"):
 
 
 class WorkByHand(_Call, frozen=True, tag="work_by_hand"):
-    """What somebody does to a simulated pad by hand; all other channels are let go."""
+    """Sets channels of a simulated pad by hand; all other channels are released."""
 
     pad: str
     values: dict[str, float]
@@ -270,6 +270,6 @@ def decode_call(method: str, params: msgspec.Raw) -> Call:
     return call
 
 
-# What brings no profile, and no words of a program, is short: numbers can be written so that a few take long to read.
+# Calls without a profile or a program's words are short: a few numbers can be written so that reading takes long.
 MAX_PARAMS_BYTES = 4_000
 _WITH_TEXT = (LoadProfile, AssignPad, TellFront, TryFront)

@@ -143,7 +143,7 @@ def _parse(line: bytes) -> Incoming:
     identity = None if raw.id is msgspec.UNSET else raw.id
     if isinstance(identity, str) and len(identity) > MAX_ID_LENGTH:
         return Fault(Error(INVALID_REQUEST, f"an id is longer than {MAX_ID_LENGTH} characters"))
-    # What is kept of a line must not keep the line.
+    # Parts that are kept must not keep the whole line alive.
     if raw.method is not msgspec.UNSET:
         return Request(raw.method, raw.params.copy(), identity)
     if raw.id is msgspec.UNSET:

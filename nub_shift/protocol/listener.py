@@ -63,6 +63,6 @@ def _make_room(path: Path) -> None:
 
 
 def _node_of(path: Path) -> tuple[int, int, int]:
-    """What tells it from another one in its place, which may have got the same number."""
+    """Returns device, inode and time of a socket file; another file in its place may have the same inode."""
     found = path.lstat()
     return found.st_dev, found.st_ino, found.st_mtime_ns

@@ -5,10 +5,10 @@ from __future__ import annotations
 import msgspec
 
 from nub_shift.engine.values import Output, RingLook
-from nub_shift.model.comes_on import Away, Front, Rule
 from nub_shift.model.controls import Finger
 from nub_shift.model.messages import Message
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.comes_on import Away, Front, Rule
+from nub_shift.model.profile.profile import Profile
 
 
 class Ready(msgspec.Struct, frozen=True, tag_field="kind", tag="ready"):
@@ -99,7 +99,7 @@ class State(msgspec.Struct, frozen=True):
         seats: at least one.
         down: keys that are down, of all seats.
         front: the window in front, as far as is known and looked at.
-        away: why nothing is sent for now; see `model.comes_on.Away`.
+        away: why nothing is sent for now; see `model.profile.comes_on.Away`.
         follows: whether windows are looked at, so that profiles come on by themselves.
         library_late: the library could not be read in time, and is tried again.
         halted: a person has stopped everything, from the pad or the keyboard.
@@ -139,7 +139,7 @@ class MenuLook(msgspec.Struct, frozen=True):
 
 
 class SeatSigns(msgspec.Struct, frozen=True):
-    """What signs are shown of a seat: see `SeatState`.
+    """State of a seat that signs show: see `SeatState`.
 
     Attributes:
         pad: its name; empty while none is connected.
@@ -163,7 +163,7 @@ class SeatSigns(msgspec.Struct, frozen=True):
 
 
 class SignsNews(msgspec.Struct, frozen=True):
-    """What signs are shown of all seats, whenever that is something else now.
+    """State of all seats that signs show, sent at each change.
 
     Attributes:
         live: whether outputs go to the system.
@@ -278,7 +278,7 @@ class FrameNews(msgspec.Struct, frozen=True, array_like=True):
 
 
 class PadsNews(msgspec.Struct, frozen=True):
-    """What happened on all pads since the subscriber's last packet.
+    """Events of all pads since the subscriber's last packet.
 
     Attributes:
         values: by pad, the channels that changed.
@@ -301,7 +301,7 @@ class ChannelChange(msgspec.Struct, frozen=True, array_like=True):
 
 
 class Telemetry(msgspec.Struct, frozen=True):
-    """What happened on one seat since the subscriber's last packet.
+    """Events of one seat since the subscriber's last packet.
 
     Attributes:
         t_us: when the packet was made.

@@ -30,7 +30,7 @@ def default_socket() -> Path:
 
 
 def resident_socket() -> Path:
-    """Where the runner listens that stays for the whole session; there is one for each user."""
+    """Returns the socket of the runner that stays for the whole session, one for each user."""
     return runtime_folder() / "resident.sock"
 
 

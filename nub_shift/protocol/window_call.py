@@ -15,12 +15,12 @@ LIMIT_S = 2.0
 MAX_LINE = 16_384
 
 
-# Where a compositor puts its token, and where Qt takes it from as a window is activated.
+# Variable in which a compositor puts its token, and from which Qt takes it to activate a window.
 ACTIVATION = "XDG_ACTIVATION_TOKEN"
 
 
 class Asked(msgspec.Struct, frozen=True):
-    """What the second start was asked to open: a file, or empty for whatever is open; or that the window is to end.
+    """Request of a second start: a file to open, or empty for the open one; or the end of the window.
 
     `token` is what a Wayland compositor has given the second start, by which the window may come to the front
     (xdg-activation-v1).
@@ -32,13 +32,13 @@ class Asked(msgspec.Struct, frozen=True):
 
 
 class Answered(msgspec.Struct, frozen=True):
-    """What came of it: empty, or why the profile cannot be opened."""
+    """Answer: empty, or the reason why the profile cannot be opened."""
 
     fault: str = ""
 
 
 def window_socket() -> Path:
-    """Where the window of this user listens."""
+    """Returns the socket of this user's window."""
     return runtime_folder() / "window.sock"
 
 

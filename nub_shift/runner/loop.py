@@ -12,10 +12,10 @@ from typing import Final
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.protocol.clock import monotonic_us
-from nub_shift.runner.front_window import FrontWindow
-from nub_shift.runner.residence import Residence
-from nub_shift.runner.server import Server
-from nub_shift.runner.session import Session
+from nub_shift.runner.clients.server import Server
+from nub_shift.runner.profiles.front_window import FrontWindow
+from nub_shift.runner.seats.session import Session
+from nub_shift.runner.session_service.residence import Residence
 from nub_shift.runner.watch import Callback, Watch
 
 # For how long clients and profiles that come are served before pads are looked at again, and how long before something
@@ -24,7 +24,7 @@ SLICE_US: Final = 100
 MARGIN_US: Final = 250
 # For so long nobody waits to be served, whatever is due: a slow machine may never have time.
 LONGEST_US: Final = 10_000
-# Who works without a pause is taken for a hog by the system, and made to wait when it must not.
+# A process that works without a pause loses its priority, and then waits when it must not.
 PAUSE_S: Final = 0.0001
 STOP_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP, signal.SIGQUIT)
 
@@ -103,7 +103,7 @@ def run_loop(
             return
         if stop.pause_asked:
             stop.pause_asked = False
-            session.pause(now_us)
+            session.release(now_us)
             os.kill(os.getpid(), signal.SIGSTOP)  # until somebody has us go on
             session.go_on(monotonic_us())
         if session.pads_changed:  # also by what was served: a pad that was closed must not be waited for

@@ -17,38 +17,38 @@ from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.kinds import OutputKind, PadKind
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.plain_text import system_fault
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.outputs.output import OutputError
 from nub_shift.outputs.registry import open_output
 from nub_shift.pads.pad import Pad, PadError
 from nub_shift.pads.spec import PadSpec, parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import State
-from nub_shift.runner.batteries import Batteries
 from nub_shift.runner.beside import Beside
-from nub_shift.runner.by_game import ByGame
+from nub_shift.runner.clients.helpers import FRUGAL, Helper, Helpers
+from nub_shift.runner.clients.server import Server
 from nub_shift.runner.errors import CannotPlay
-from nub_shift.runner.front_window import FrontWindow
-from nub_shift.runner.helpers import FRUGAL, Helper, Helpers
 from nub_shift.runner.late import import_late
-from nub_shift.runner.loading import Loading
+from nub_shift.runner.live.output_watch import OutputWatch
 from nub_shift.runner.loop import StopSignals, run_loop
-from nub_shift.runner.output_watch import OutputWatch
-from nub_shift.runner.pad_events import PadEvents
-from nub_shift.runner.pad_monitor import PadMonitor
-from nub_shift.runner.pad_registry import PadRegistry
-from nub_shift.runner.pad_search import PadSearch
-from nub_shift.runner.pad_source import PadSource, Taken
-from nub_shift.runner.playing import keep_now, keeper
-from nub_shift.runner.residence import Residence, Share
-from nub_shift.runner.rule_list import RuleList
-from nub_shift.runner.server import Server
-from nub_shift.runner.service import ServiceManager
-from nub_shift.runner.session import Session
+from nub_shift.runner.pads.batteries import Batteries
+from nub_shift.runner.pads.pad_monitor import PadMonitor
+from nub_shift.runner.pads.pad_registry import PadRegistry
+from nub_shift.runner.pads.pad_search import PadSearch
+from nub_shift.runner.profiles.by_game import ByGame
+from nub_shift.runner.profiles.front_window import FrontWindow
+from nub_shift.runner.profiles.loading import Loading
+from nub_shift.runner.profiles.rule_list import RuleList
+from nub_shift.runner.seats.pad_events import PadEvents
+from nub_shift.runner.seats.pad_source import PadSource, Taken
+from nub_shift.runner.seats.playing import keep_now, keeper
+from nub_shift.runner.seats.session import Session
+from nub_shift.runner.session_service.residence import Residence, Share
+from nub_shift.runner.session_service.service import ServiceManager
 from nub_shift.runner.watch import Watch
 
 if TYPE_CHECKING:
-    from nub_shift.pads.hotplug import Hotplug
+    from nub_shift.pads.kernel.hotplug import Hotplug
 
 
 @dataclass(frozen=True)
@@ -161,7 +161,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     shows = options.signs and has_display()
     if shows:
         session.on_live = signs.start
-    session.output.watch = OutputWatch(session, watch, beside, monotonic_us)
+    session.output.watch = OutputWatch(session.switch, watch, beside, monotonic_us)
     session.keep_recap = keeper(beside)
     residence = _residence(options, session, registry, beside)
     follows = bool(options.folders) and (stays or has_display())  # elsewhere no window is told of
@@ -183,7 +183,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             if residence is not None:
                 residence.ready()
             batteries = Batteries(session, registry.batteries, beside) if options.signs else None
-            server.batteries = batteries
+            server.subscriptions.batteries = batteries
             _watch_plugs(options, session, server, watch, beside, batteries)
             if has_display():
                 watching.start()
@@ -224,7 +224,7 @@ def _plug_kept(registry: PadRegistry, staying: Staying | None) -> list[Message]:
 
 
 def _nothing() -> None:
-    """Where there is nothing to begin."""
+    """Does nothing: for a part without a beginning."""
 
 
 def _by_game(options: Options, session: Session, loading: Loading, watch: Watch, beside: Beside) -> ByGame:
@@ -236,7 +236,7 @@ def _by_game(options: Options, session: Session, loading: Loading, watch: Watch,
 def _go(session: Session, options: Options) -> None:
     """Goes live, if that is wanted; raises OutputError if it cannot, and nobody could learn of it later."""
     try:
-        session.go(not options.rehearse, monotonic_us())
+        session.switch.go(not options.rehearse, monotonic_us())
     except OutputError as error:
         if options.staying is None:
             raise
@@ -273,7 +273,7 @@ def _watch_plugs(
         return
 
     def listen() -> Hotplug | None:
-        from nub_shift.pads.hotplug import Hotplug
+        from nub_shift.pads.kernel.hotplug import Hotplug
 
         try:
             return Hotplug()
@@ -303,7 +303,7 @@ def _watch_plugs(
 def _retype(layout: SessionLayout, session: Session) -> None:
     """Has texts typed on another keyboard layout from now on, if it is another."""
     if layout.refresh():
-        session.retype()
+        session.profile_requests.retype()
 
 
 def _serve(
@@ -322,7 +322,7 @@ def _serve(
 
 
 def pad_source(text: str, registry: PadRegistry, had: str = "") -> PadSource:
-    """Where the pad comes from that a person wrote after `--pad`; a made-up one is plugged in.
+    """Returns the source of the pad after `--pad`; a simulated pad is plugged in.
 
     Args:
         had: identity of the pad that it was before, or empty.
@@ -353,7 +353,7 @@ class _Recording:
     spare = None
 
     def __init__(self, file: Path) -> None:
-        from nub_shift.pads.recordings import open_recording
+        from nub_shift.pads.recorded.recordings import open_recording
 
         self.asked = PadSpec(PadKind.RECORDED, str(file)).text
         self._opened = open_recording(file)

@@ -14,8 +14,8 @@ from nub_shift.desktop_bus.portal_key import PortalKey
 from nub_shift.desktop_bus.screen_lock import ScreenLock
 from nub_shift.front.offers import WINDOWS, offers
 from nub_shift.front.windows import is_wayland
-from nub_shift.model.comes_on import APP_ID, Away
 from nub_shift.model.halting import HALT_KEY
+from nub_shift.model.profile.comes_on import APP_ID, Away
 from nub_shift.protocol.calls import (
     Alive,
     Call,
@@ -38,7 +38,7 @@ from nub_shift.translation import tr
 
 log = logging.getLogger("nub_shift.session_watch")
 
-# What a desktop shows when it asks whether we may have the key.
+# Text that a desktop shows as it asks whether we may have the key.
 _HALTS: Final = tr("Stop everything, or play on")
 
 
@@ -67,7 +67,7 @@ def _note_fault(_loop: asyncio.AbstractEventLoop, context: dict[str, Any]) -> No
 
 
 class SessionWatch:
-    """What is watched, and who is told.
+    """Watches the session and notifies the runner.
 
     Raises:
         OSError: nobody listens at the socket.

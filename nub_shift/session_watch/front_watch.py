@@ -12,9 +12,10 @@ from typing import Final
 import nub_shift.front
 from nub_shift.desktop_bus.bus import Bus
 from nub_shift.desktop_bus.kwin_watch import KWinWatch, KWinWindow
+from nub_shift.front.connecting import connect
 from nub_shift.front.processes import program_of, started_at
-from nub_shift.front.windows import Windows, connect, has_display, is_wayland
-from nub_shift.model.comes_on import Front
+from nub_shift.front.windows import Windows, has_display, is_wayland
+from nub_shift.model.profile.comes_on import Front
 from nub_shift.protocol.sockets import runtime_folder
 from nub_shift.session_watch.again import Again
 from nub_shift.session_watch.numbers import WindowNumbers
@@ -122,7 +123,7 @@ class FrontWatch:
         self._again.begin(at_once=False)
 
     def _ask_kwin(self) -> None:
-        """Where KWin tells of all windows that is enough; else programs are looked at."""
+        """Uses KWin's report of all windows where there is one; else looks at programs."""
 
         def began(tells: bool) -> None:
             if tells:

@@ -44,6 +44,6 @@ class WindowNumbers:
         return self._known.keys()
 
     def forget(self, keys: Collection[Hashable]) -> None:
-        """Those windows have gone: whoever has their key next is another one."""
+        """Forgets windows that have gone: the next window with the same key is another one."""
         for key in keys:
             self._known.pop(key, None)

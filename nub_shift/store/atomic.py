@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import re
 import stat
@@ -12,13 +13,15 @@ from typing import Final
 
 import platformdirs
 
-# What a new file may be by the process's umask; `mkstemp` itself makes files that are private.
+from nub_shift.translation import tr
+
+# Mode of a new file before the process's umask; `mkstemp` makes private files.
 NEW_FILE_MODE = 0o666
 # Of files that say what somebody did: of the state folder.
 PRIVATE_MODE = 0o600
 # No write takes this long.
 LEFT_S: Final = 600.0
-# As `mkstemp` names what `write_text` has it make.
+# Names of the temporary files of `write_text`.
 _TEMPORARY = re.compile(r"\..+\.(?:toml|jsonl)\.[a-z0-9_]{8}")
 
 
@@ -28,10 +31,11 @@ def write_text(path: Path, text: str) -> None:
     Where `path` is a symbolic link, what it leads to is written and the link stays. A file keeps its mode.
 
     Raises:
-        OSError: nothing was changed.
+        OSError: nothing was changed; also where `path` leads to a pipe, a device, a socket or a folder.
     """
     import tempfile  # brings much with it, and a runner that writes nothing needs none of it
 
+    require_regular(path)
     target = path.resolve() if path.is_symlink() else path
     target.parent.mkdir(parents=True, exist_ok=True)
     handle, name = tempfile.mkstemp(dir=target.parent, prefix=f".{target.name}.")
@@ -46,6 +50,19 @@ def write_text(path: Path, text: str) -> None:
         Path(name).unlink(missing_ok=True)
         raise
     _sync_folder(target.parent)
+
+
+def require_regular(path: Path) -> None:
+    """Refuses a path that leads to a pipe, a device, a socket or a folder; every writer calls it before it writes.
+
+    A rename would make a regular file of a device, and a pipe without a reader would be waited for.
+
+    Raises:
+        OSError: with the path, if it is none of a regular file, nothing yet, and a link to one of the two.
+    """
+    with suppress(FileNotFoundError):
+        if not stat.S_ISREG(path.stat().st_mode):
+            raise OSError(errno.EINVAL, tr("this is no plain file"), str(path))
 
 
 def sweep(folder: Path) -> None:

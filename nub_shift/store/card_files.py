@@ -12,7 +12,7 @@ import msgspec
 import platformdirs
 import tomli_w
 
-from nub_shift.model.card import CARD_VERSION, PadCard, card_problems
+from nub_shift.model.pad.card import CARD_VERSION, PadCard, card_problems
 from nub_shift.model.problems import MAX_PROBLEMS, ProfileError
 from nub_shift.store.atomic import write_text
 from nub_shift.store.comments import comments_in, rewritten
@@ -22,7 +22,7 @@ from nub_shift.store.structure_check import structure_problems
 
 
 def card_folder() -> Path:
-    """Where pad cards are kept."""
+    """Returns the folder of pad cards."""
     return platformdirs.user_data_path("nub-shift") / "pads"
 
 

@@ -129,7 +129,7 @@ def _change_tables(tables: AoT, before: list[Data], after: list[Data]) -> None:
 
 
 def _item(value: object, within: object) -> Any:
-    """A value as it is written into a table: inline where its neighbours are."""
+    """Returns the written form of a value in a table: inline where its neighbours are."""
     import tomlkit
     from tomlkit.items import InlineTable
 

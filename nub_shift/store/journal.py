@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import errno
 import logging
-import os
 import time
 from collections.abc import Callable, Iterator
 from contextlib import suppress
@@ -15,7 +14,7 @@ from typing import Literal
 import msgspec
 from msgspec.structs import replace
 
-from nub_shift.store.atomic import write_text
+from nub_shift.store.atomic import require_regular, write_text
 from nub_shift.store.reading import read_plain
 from nub_shift.translation import tr
 
@@ -52,7 +51,7 @@ class Line(msgspec.Struct, frozen=True, omit_defaults=True):
 
 @dataclass(frozen=True)
 class Stacks:
-    """What can be undone and done again: labels with texts, the last one on top."""
+    """Stacks of edits to undo and to redo: labels with texts, the last on top."""
 
     undo: list[tuple[str, str]]
     redo: list[tuple[str, str]]
@@ -108,9 +107,8 @@ class Journal:
         text = self._encoded(line)
         self._size = self._size_now() + len(text.encode())  # first: whoever looks meanwhile takes it for no other's
         self._path.parent.mkdir(parents=True, exist_ok=True)
-        # A pipe in its place without a reader is refused, and not waited for.
-        flags = os.O_WRONLY | os.O_APPEND | os.O_CREAT | os.O_NONBLOCK | os.O_CLOEXEC
-        with os.fdopen(os.open(self._path, flags, 0o666), "a", encoding="utf-8") as stream:
+        require_regular(self._path)
+        with self._path.open("a", encoding="utf-8") as stream:
             stream.write(text)
         self._size = self._size_now()
 
@@ -118,7 +116,7 @@ class Journal:
         return msgspec.json.encode(replace(line, file=self.files.get(line.text, ""))).decode() + "\n"
 
     def stacks(self, present: str) -> Stacks:
-        """What can be undone and done again, after all that was done, now that the profile is `present`."""
+        """Returns the edits to undo and to redo, with the profile `present`."""
         undo, redo = self._replayed(present)
         return Stacks([(line.label, line.text) for line in undo], [(line.label, line.text) for line in redo])
 
@@ -137,7 +135,10 @@ class Journal:
         return undo[-MAX_UNDO:], redo
 
     def _done(self, present: str) -> Iterator[Line]:
-        """What was noted and also done: a program that was killed in between left the profile as it was before."""
+        """Returns the lines whose edit was carried out too.
+
+        A program that was killed in between left the profile unchanged.
+        """
         noted = [line for line in self.lines if line.did != "point"]
         texts = [*(line.text for line in noted), present]
         return (line for line, after in zip(noted, texts[1:], strict=True) if line.text != after)
@@ -177,13 +178,14 @@ class Journal:
         aside = self._path.with_suffix(".aside")
         log.warning("%s: %d lines that cannot be read are kept in %s", self._path, len(rows), aside)
         with suppress(OSError):
+            require_regular(aside)
             with aside.open("ab") as stream:
                 stream.write(b"".join(row + b"\n" for row in rows))
             write_text(self._path, "".join(map(self._encoded, kept)))
 
 
 def journal_path(profile: Path) -> Path:
-    """Where the journal of a profile's file is."""
+    """Returns the path of the journal of a profile's file."""
     return profile.parent / FOLDER / f"{profile.stem}.jsonl"
 
 

@@ -13,21 +13,21 @@ import msgspec
 import platformdirs
 import tomli
 
-from nub_shift.model.comes_on import ComesOn
 from nub_shift.model.problems import ProfileError
+from nub_shift.model.profile.comes_on import ComesOn
 from nub_shift.store.journal import journal_path
 from nub_shift.store.reading import read_bounded
 
 BIN = "bin"
-# What a profile's file ends with when it is given to somebody.
+# Suffix of a profile's file that is exported.
 EXPORT_SUFFIX = ".nubshift"
-# What need not be read as a whole to be passed over.
+# Whether a profile has rules, and its title and colour, found without parsing the whole file.
 _COMES_ON = re.compile(r"comes_on")
 _HEAD = re.compile(r"^(?:title|colour)\s*=\s*.+$", re.MULTILINE)
 
 
 def library_folder() -> Path:
-    """Where profiles are kept."""
+    """Returns the folder of profiles."""
     return platformdirs.user_data_path("nub-shift") / "profiles"
 
 
@@ -94,7 +94,7 @@ def fresh_path(folder: Path, title: str) -> Path:
     """A file name in a folder for a profile of that title, which no other one has."""
     stem = re.sub(r"[^0-9a-z]+", "-", title.casefold()).strip("-")[:40] or "profile"
     path, number = folder / f"{stem}.toml", 2
-    # What was done to a profile that has gone is not taken for what was done to this one.
+    # The journal of a removed profile is not taken for the journal of this one.
     while path.exists() or journal_path(path).exists():
         path, number = folder / f"{stem}-{number}.toml", number + 1
     return path
@@ -161,6 +161,11 @@ def titled_profiles(folders: Iterable[Path]) -> list[tuple[str, Path]]:
     """All profiles that have a title, with it, by folder and then by name."""
     paths = (path for folder in dict.fromkeys(folders) for path in sorted(folder.glob("*.toml")))
     return [(title, path) for path in paths if (title := _said(path).get("title", ""))]
+
+
+def library_titles() -> list[str]:
+    """Returns the titles of the profiles in the library."""
+    return [title for title, _ in titled_profiles([library_folder()])]
 
 
 def _said(path: Path) -> dict[str, str]:

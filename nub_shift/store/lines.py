@@ -56,7 +56,7 @@ def _places(lines: list[str]) -> Iterator[tuple[int, str]]:
 
 
 def _table(lists: dict[str, _Element], parts: list[str], is_list: bool, name: str) -> str:
-    """Where the table of a header is, that of a list's last element if it is in one."""
+    """Returns the path of a header's table; within a list, of the last element."""
     place = ""
     for depth, part in enumerate(parts):
         place = f"{place}.{part}" if place else part

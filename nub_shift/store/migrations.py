@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 from typing import Any
 
-from nub_shift.model.profile import SCHEMA_VERSION
+from nub_shift.model.profile.profile import SCHEMA_VERSION
 
 KeyPath = tuple[str, ...]
 
@@ -37,7 +37,7 @@ _STEPS = (*MOVED, *RENAMED, *_OF_ONE_PAD)
 
 
 def of_one_pad(data: dict[str, Any]) -> list[str]:
-    """Where an older file has settings that belong to one pad, as dotted paths; reading the file leaves them out."""
+    """Returns dotted paths of settings of one pad in an older file; reading the file leaves them out."""
     found = []
     for path, table in _tables_with_feel(data):
         for version, settings in _OF_ONE_PAD.items():

@@ -48,7 +48,7 @@ class Recap(msgspec.Struct, frozen=True):
 
 
 def played_path(profile: Path) -> Path:
-    """Where the sessions of a profile's file are kept."""
+    """Returns the path of the sessions of a profile's file."""
     import hashlib  # three megabytes, for a runner that has nothing to keep yet
 
     mark = hashlib.sha256(str(profile.absolute()).encode()).hexdigest()[:10]

@@ -15,14 +15,14 @@ import tomli_w
 from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.problems import MAX_PROBLEMS, Problem, ProfileError
-from nub_shift.model.profile import SCHEMA_VERSION, Profile
+from nub_shift.model.profile.profile import SCHEMA_VERSION, Profile
 from nub_shift.store.atomic import write_text
 from nub_shift.store.migrations import migrated, of_one_pad
 from nub_shift.store.reading import read_bounded
 from nub_shift.store.structure_check import structure_problems
 from nub_shift.translation import tr
 
-# Where a key can stand, one of twenty parts: no setting has so many, and reading thousands of them takes minutes.
+# A key of twenty parts or more: no setting has so many, and reading thousands takes minutes.
 _DOTTED = re.compile(r"(?:^|[{,])[ \t]*\[{0,2}[ \t]*(?:[\w\"'-]+[ \t]*\.[ \t]*){20}", re.MULTILINE)
 
 _TWICE = re.compile(r"Cannot declare \((.*)\) twice")
@@ -50,7 +50,7 @@ def parse_profile(text: str, source: str = "profile", layout: LayoutSource = us_
 
 
 def left_to_the_pad(text: str) -> list[str]:
-    """Where an older profile has settings of one pad, which reading it leaves out; nothing for what cannot be read."""
+    """Returns paths of settings of one pad in an older profile; none for a file that cannot be read."""
     try:
         return of_one_pad(read_toml(text, "", SCHEMA_VERSION))
     except ProfileError:
@@ -89,7 +89,7 @@ def read_toml(text: str, source: str, newest: int) -> dict[str, Any]:
 
 
 def _in_words(wrong: str) -> str:
-    """What the TOML reader has found, as a person would say it."""
+    """Returns the fault that the TOML reader has found, in plain words."""
     found = _TWICE.search(wrong)
     if found is not None:
         name = ".".join(re.findall(r"[\w-]+", found[1]))
@@ -98,7 +98,7 @@ def _in_words(wrong: str) -> str:
 
 
 def _right(text: str, path: str) -> str:
-    """What would be right on the line on which the TOML reader gave up."""
+    """Returns a correction for the line on which the TOML reader gave up."""
     number = re.match(r"line (\d+)", path)
     lines = text.splitlines()
     line = lines[int(number[1]) - 1] if number is not None and int(number[1]) <= len(lines) else ""
@@ -119,7 +119,7 @@ class ProfileWriter:
         self._known: dict[tuple[str, int], tuple[object, str]] = {}
 
     def text(self, profile: Profile) -> str:
-        """As `format_profile`: single values first, then tables, with an empty line before each."""
+        """Returns the text of `format_profile`: single values first, then tables, with an empty line before each."""
         known, self._known = self._known, {}
         values: list[str] = []
         tables: list[str] = []

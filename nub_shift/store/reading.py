@@ -14,7 +14,7 @@ MAX_FILE_BYTES = 256_000
 
 
 def read_plain(path: Path, most: int) -> bytes | None:
-    """What a plain file has, up to one byte more than `most`; None if it is a pipe, a device or a folder.
+    """Returns the bytes of a regular file, at most `most` and one; None for a pipe, a device or a folder.
 
     Raises:
         OSError: it cannot be read.

@@ -49,12 +49,12 @@ class Kept(msgspec.Struct, frozen=True):
 
 
 def residence_path() -> Path:
-    """Where it is kept."""
+    """Returns the path of the file."""
     return platformdirs.user_state_path("nub-shift") / "resident.toml"
 
 
 def read_kept(path: Path) -> tuple[Kept, list[str]]:
-    """What was kept, and what of it cannot be read any more, in words; nothing of both if there is no such file.
+    """Returns the kept values, and the faults of those that cannot be read; defaults and no fault without a file.
 
     A player that cannot be read costs that player, and any other value itself.
     """
@@ -80,7 +80,7 @@ def read_kept(path: Path) -> tuple[Kept, list[str]]:
 
 
 def _players(listed: list[Any]) -> tuple[tuple[KeptPlayer, ...], list[str]]:
-    """Those that can be read, and an empty one in place of each that cannot, so that the others keep their numbers."""
+    """Returns the players that can be read, and an empty one for each that cannot, so that the numbers stay."""
     found: list[KeptPlayer] = []
     wrong = []
     for number, value in enumerate(listed, start=1):

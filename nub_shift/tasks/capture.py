@@ -13,8 +13,8 @@ from nub_shift.pads.pad import PadError, PadGone
 from nub_shift.pads.spec import PadSpec, parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
-from nub_shift.runner.pad_registry import PadRegistry
-from nub_shift.runner.pad_search import PadSearch
+from nub_shift.runner.pads.pad_registry import PadRegistry
+from nub_shift.runner.pads.pad_search import PadSearch
 from nub_shift.runner.watch import Watch
 
 
@@ -35,7 +35,7 @@ def capture(text: str, seconds: float, rim: bool = False) -> list[Frame]:
                 doing = Doing.RIM if rim else Doing.REST
                 return simulated_pad(spec.match, 0, doing=doing).read(round(seconds * US_PER_SECOND))
             case PadKind.RECORDED:
-                from nub_shift.pads.recordings import open_recording
+                from nub_shift.pads.recorded.recordings import open_recording
 
                 recorded = open_recording(spec.file)(0)
                 return recorded.read(round(seconds * US_PER_SECOND)) if recorded.due_us() is not None else []

@@ -11,15 +11,15 @@ from nub_shift.model.kinds import PadKind
 from nub_shift.model.messages import Code
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
-from nub_shift.pads.cards import card_of, identities_of, known_as
 from nub_shift.pads.description import Description
+from nub_shift.pads.known.cards import card_of, identities_of, known_as
+from nub_shift.pads.known.mapping_line import MappingError, read_mapping, write_mapping
 from nub_shift.pads.made_up.shapes import simulated_pad
-from nub_shift.pads.mapping_line import MappingError, read_mapping, write_mapping
 from nub_shift.pads.pad import PadError
 from nub_shift.pads.spec import parse_spec
 from nub_shift.runner.errors import CannotPlay
-from nub_shift.runner.pad_registry import PadRegistry
-from nub_shift.runner.pad_search import PadSearch
+from nub_shift.runner.pads.pad_registry import PadRegistry
+from nub_shift.runner.pads.pad_search import PadSearch
 from nub_shift.store.card_files import find_cards, format_card, keep_card, parse_card
 from nub_shift.store.reading import read_bounded
 from nub_shift.translation import tr
@@ -88,7 +88,7 @@ def _described(text: str) -> Description:
         spec = parse_spec(text, tuple(PadKind))
         match spec.kind:
             case PadKind.RECORDED:
-                from nub_shift.pads.recordings import read
+                from nub_shift.pads.recorded.recordings import read
 
                 return read(spec.file).description
             case PadKind.SIMULATED:

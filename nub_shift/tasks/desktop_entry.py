@@ -10,24 +10,32 @@ from pathlib import Path
 
 import platformdirs
 
+from nub_shift import VERSION
 from nub_shift.desktop import MIME, template
-from nub_shift.model.comes_on import APP_ID
+from nub_shift.model.profile.comes_on import APP_ID
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import EXPORT_SUFFIX
 from nub_shift.tasks.launchers import desktop_exec, desktop_words, starts
 from nub_shift.translation import tr
 
-# What a desktop reads these by is made anew by these, where they are there.
+# Commands, where there are such, that renew the desktop's caches of these files.
 _REFRESH = ((("update-mime-database",), "mime"), (("update-desktop-database", "-q"), "applications"))
 
 
 def written(command: Sequence[str]) -> dict[Path, str]:
     """The files of the desktop entry with what is in them; the words of `command` start the program."""
     data = platformdirs.user_data_path()
-    values = {"command": desktop_exec(command), "app_id": APP_ID, "mime": MIME, "suffix": EXPORT_SUFFIX}
+    values = {
+        "command": desktop_exec(command),
+        "app_id": APP_ID,
+        "mime": MIME,
+        "suffix": EXPORT_SUFFIX,
+        "version": VERSION,
+    }
     return {
         data / "applications" / f"{APP_ID}.desktop": template("entry.desktop").format(**values),
         data / "mime" / "packages" / f"{APP_ID}.xml": template("kind.xml").format(**values),
+        data / "metainfo" / f"{APP_ID}.metainfo.xml": template("metainfo.xml").format(**values),
         data / "icons" / "hicolor" / "scalable" / "apps" / f"{APP_ID}.svg": template("icon.svg"),
     }
 

@@ -7,8 +7,8 @@ from pathlib import Path
 
 from nub_shift.compiled import kind
 from nub_shift.keyboard.session import SessionLayout, session_names
-from nub_shift.pads.finding import find_pads
-from nub_shift.pads.holders import readers
+from nub_shift.pads.kernel.finding import find_pads
+from nub_shift.pads.kernel.holders import readers
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.tasks.inventory import connected_pads
 from nub_shift.tasks.session_checks import FIX, UINPUT, Check, session_checks, takes_keys
@@ -46,7 +46,7 @@ PROGRAM=="/bin/sh -c 'for keys in /sys%p/../../input/input*/capabilities/key; do
   TAG-="uaccess", MODE="0600"
 LABEL="nub_shift_raw_end"
 """
-# What some checks are called; without these nothing can be played.
+# Names of checks without which nothing can be played.
 READING = tr("Reading pads")
 KEYS_BY_KERNEL = tr("Keys through the kernel")
 CLOSE_RAW = "nub-shift doctor --close-raw"

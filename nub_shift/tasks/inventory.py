@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from nub_shift.protocol.messages import PadInfo
-from nub_shift.runner.pad_registry import PadRegistry, pad_infos
+from nub_shift.runner.pads.pad_registry import PadRegistry, pad_infos
 
 
 def connected_pads() -> tuple[PadInfo, ...]:

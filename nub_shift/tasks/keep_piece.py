@@ -8,9 +8,9 @@ from pathlib import Path
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROLS, Kind
-from nub_shift.pads.gamepad import wiring_of
+from nub_shift.pads.known.gamepad import wiring_of
 from nub_shift.pads.made_up.encoder import Encoder, describe_canonical
-from nub_shift.pads.recording import write_events, write_header
+from nub_shift.pads.recorded.recording import write_events, write_header
 from nub_shift.store.atomic import write_text
 
 _KINDS = {Kind.STICK, Kind.TRIGGER, Kind.SLIDER}

@@ -9,17 +9,18 @@ from pathlib import Path
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.kinds import PadKind
 from nub_shift.pads.description import Description
-from nub_shift.pads.gamepad import is_motion, is_surface
+from nub_shift.pads.known.gamepad import is_motion, is_surface
 from nub_shift.pads.made_up.shapes import simulated_pad
 from nub_shift.pads.pad import PadError
-from nub_shift.pads.recording import write_events, write_header
+from nub_shift.pads.recorded.recording import write_events, write_header
 from nub_shift.pads.spec import PadSpec, parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.loop import StopSignals
-from nub_shift.runner.pad_registry import PadRegistry
-from nub_shift.runner.pad_search import PadSearch
+from nub_shift.runner.pads.pad_registry import PadRegistry
+from nub_shift.runner.pads.pad_search import PadSearch
 from nub_shift.runner.watch import Watch
+from nub_shift.store.atomic import require_regular
 from nub_shift.translation import tr
 
 
@@ -55,7 +56,7 @@ def _record_simulated(path: Path, name: str, seconds: float) -> str:
 
 
 def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, tell: Callable[[str], None]) -> str:
-    from nub_shift.pads.evdev_pad import EvdevPad
+    from nub_shift.pads.kernel.evdev_pad import EvdevPad
 
     pad = PadSearch(PadRegistry(), spec).look().singles[0].open()
     assert isinstance(pad, EvdevPad), "the kernel's pads are such"
@@ -75,7 +76,7 @@ def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, tell: Callab
         tell(tr("recording {pad} into {path}; Ctrl+C ends it", pad=pad.name, path=_listed(files)))
         over = False
         while not over:
-            # What has happened by the time of the signal belongs to the recording: look once more before ending.
+            # Events up to the signal belong to the recording: read once more before the end.
             over = stop.caught or (end_us is not None and monotonic_us() >= end_us)
             left_us = None if end_us is None else max(0, end_us - monotonic_us())
             watch.wait(0.0 if over else None if left_us is None else left_us / US_PER_SECOND)
@@ -98,6 +99,8 @@ def _files(path: Path, descriptions: Sequence[Description]) -> list[Path]:
     for number, description in enumerate(descriptions[1:], start=2):
         part = "motion" if is_motion(description) else "surface" if is_surface(description) else str(number)
         files.append(path.with_stem(f"{path.stem}-{part}"))
+    for file in files:
+        require_regular(file)
     return files
 
 

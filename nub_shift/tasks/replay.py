@@ -12,10 +12,10 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Output, output_line
 from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.messages import Code
-from nub_shift.model.profile import Profile
-from nub_shift.pads.cards import known_as
-from nub_shift.pads.decoder import replayed
-from nub_shift.pads.recording import Recording, RecordingError, read_recording
+from nub_shift.model.profile.profile import Profile
+from nub_shift.pads.kernel.decoder import replayed
+from nub_shift.pads.known.cards import known_as
+from nub_shift.pads.recorded.recording import Recording, RecordingError, read_recording
 from nub_shift.runner.errors import CannotPlay
 
 

@@ -10,12 +10,12 @@ from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.kinds import OutputKind, PadKind
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.protocol.messages import State
 from nub_shift.protocol.sockets import resident_socket
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.runner.process import Options, Player, Staying
-from nub_shift.runner.residence import Share
+from nub_shift.runner.session_service.residence import Share
 from nub_shift.store.library import library_folder
 from nub_shift.store.profile_files import read_profile
 from nub_shift.store.residence import KeptPlayer, read_kept, residence_path
@@ -24,7 +24,7 @@ from nub_shift.translation import tr
 
 
 def resident_options(output: OutputKind | None, seconds: float | None, described: Callable[[State], str]) -> Options:
-    """What a resident runner is to play, as it was kept; the profile that was used last on any pad at first.
+    """Returns the options of a resident runner by its kept state; at first the profile that was used last, on any pad.
 
     A profile that cannot be read any more makes room for the one that was used last, in rehearsal, and that is said.
     Without an output it is the one that was chosen before, if any was. `described` says in a line what a state is.

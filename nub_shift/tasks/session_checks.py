@@ -90,7 +90,7 @@ def _is_there(name: str) -> bool:
 
 @cache
 def _offered() -> frozenset[str]:
-    """What a Wayland compositor offers."""
+    """Returns the interfaces of the Wayland compositor; none without one."""
     if not is_wayland() or find_spec("pywayland") is None:
         return frozenset()
     from nub_shift.front.wayland import offered

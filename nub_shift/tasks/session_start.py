@@ -13,8 +13,8 @@ from pathlib import Path
 import platformdirs
 
 from nub_shift.desktop import template
-from nub_shift.model.comes_on import APP_ID
 from nub_shift.model.messages import Code
+from nub_shift.model.profile.comes_on import APP_ID
 from nub_shift.own_process import program_command, start_program
 from nub_shift.protocol.calls import GetState, Stop
 from nub_shift.protocol.client import RunnerClient, RunnerError
@@ -31,7 +31,7 @@ LIMIT_S = 10.0
 
 
 class Start(Enum):
-    """What starts it."""
+    """Way in which the runner is started."""
 
     SYSTEMD = "systemd"
     AUTOSTART = "autostart"
@@ -85,7 +85,7 @@ def standing() -> Standing:
 
 
 def resident_state() -> State | None:
-    """What the resident runner plays; None if there is none, or it does not answer."""
+    """Returns the state of the resident runner; None if there is none, or none that answers."""
     try:
         with closing(RunnerClient(resident_socket())) as client:
             return client.call(GetState())

@@ -11,7 +11,7 @@ from typing import assert_never
 from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.kinds import OutputKind, PadKind
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.profile import SCHEMA_VERSION, Profile
+from nub_shift.model.profile.profile import SCHEMA_VERSION, Profile
 from nub_shift.pads.pad import PadError
 from nub_shift.pads.spec import PadSpec, parse_spec
 from nub_shift.runner.errors import CannotPlay
@@ -33,13 +33,13 @@ def chosen_output(name: str) -> OutputKind:
 
 
 def chosen_pad(text: str) -> str:
-    """What a person wrote after `--pad`, as any process of ours can take it: with the whole path of a recording.
+    """Returns the text after `--pad` for any process of ours: with the whole path of a recording.
 
     Raises:
         CannotPlay: there is no such kind of pad, simulated pad or recording.
     """
     from nub_shift.pads.made_up.shapes import simulated_key  # few need these
-    from nub_shift.pads.recordings import open_recording
+    from nub_shift.pads.recorded.recordings import open_recording
 
     try:
         spec = parse_spec(text)

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 DOMAIN = "nub_shift"
 SOURCE_LANGUAGE = "en"
-# Where catalogues lie; a translator may try others.
+# Folder of the catalogues; a translator may try others.
 FOLDER = Path(os.environ.get("NUB_SHIFT_LOCALE_DIR") or Path(__file__).parent)
 _UNIT = re.compile(r"(?<=[0-9}]) (?=(?:ms|s|%|°|Hz|px)(?![a-z]))")
 _VARIABLES = ("LANGUAGE", "LC_ALL", "LC_MESSAGES", "LANG")
@@ -110,7 +110,7 @@ def _date_locale() -> str:
 
 
 def inside(label: str) -> str:
-    """A label as it stands within a sentence: "Left stick" as "left stick", "D-pad" as it is.
+    """Returns a label in its form within a sentence: "Left stick" as "left stick", "D-pad" as it is.
 
     Only English has labels begin with a capital letter that they lack within a sentence.
     """

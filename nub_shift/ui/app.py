@@ -7,7 +7,6 @@ import socket
 import sys
 from collections.abc import Callable, Iterable
 from pathlib import Path
-from types import TracebackType
 
 from PyQt6.QtCore import QSocketNotifier, QThreadPool, QTimer
 from PyQt6.QtGui import QIcon
@@ -18,10 +17,11 @@ from nub_shift.desktop import icon_path
 from nub_shift.editing.document import Document
 from nub_shift.keyboard.layout_watch import LayoutWatch
 from nub_shift.keyboard.session import SessionLayout
-from nub_shift.model.comes_on import APP_ID
+from nub_shift.model.profile.comes_on import APP_ID
 from nub_shift.store.library import note_used
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import Station
+from nub_shift.ui.fault_note import NoteFault
 from nub_shift.ui.language import speak
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.desktop import Desktop, look_of
@@ -43,8 +43,6 @@ from nub_shift.ui.window import Window
 from nub_shift.ui.writing import WritingThread
 
 SIZE = (1280, 800)
-
-NoteFault = Callable[[type[BaseException], BaseException, TracebackType | None], str]
 
 
 def run_window(
@@ -168,7 +166,7 @@ def _chosen_look(name: str, desktop: Look) -> Look:
 
 
 def _go_on_where_it_was(window: Window, newcomer: bool) -> None:
-    """The window as it was left; what to do first is shown, and a `newcomer` who was never here sees the ways in."""
+    """Restores the window's last state and shows the first steps; a `newcomer` sees the ways in."""
     station, layer = last_view()
     window.restoreGeometry(window_place())
     if any(known.value == station for known in Station):

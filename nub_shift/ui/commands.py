@@ -25,7 +25,7 @@ class Station(Enum):
 
 
 class Command(Enum):
-    """What the window itself can do."""
+    """Commands of the window itself."""
 
     UNDO = "undo"
     REDO = "redo"
@@ -51,7 +51,7 @@ class Command(Enum):
 
 @dataclass(frozen=True)
 class CommandText:
-    """What a person reads of a command.
+    """Texts of a command.
 
     Attributes:
         shortcut: as Qt writes it in English; the person reads it as the desktop writes it.

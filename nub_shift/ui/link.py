@@ -166,7 +166,7 @@ class RunnerLink(QObject):
 
     @property
     def descriptor(self) -> int:
-        """That of the socket, for whoever measures when the runner answers; -1 while there is none."""
+        """File descriptor of the socket, for measuring the runner's answers; -1 while there is none."""
         return int(self._socket.socketDescriptor())
 
     @property
@@ -217,7 +217,7 @@ class RunnerLink(QObject):
             self._load_again.setInterval(LOAD_AGAIN_MS)
 
     def _on_load_again(self) -> None:
-        """What took too long to read is tried again, as it is now."""
+        """Tries a profile again that took too long to read."""
         if self._toml is not None:
             self.load(self._toml)
 
@@ -238,7 +238,7 @@ class RunnerLink(QObject):
                 self.elsewhere.emit(plays)
 
     def _on_knock(self) -> None:
-        """Tries whether the runner listens by now."""
+        """Tries to connect to the runner."""
         if self._socket.state() == QLocalSocket.LocalSocketState.UnconnectedState:
             with suppress(OSError):  # its folder is not there yet; where others may enter it, the runner says so
                 check_private(self._starting.path)

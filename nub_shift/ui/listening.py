@@ -9,7 +9,7 @@ from PyQt6.sip import voidptr
 
 
 class Connection(Protocol):
-    """What is listened to."""
+    """A connection that events are read from."""
 
     def fileno(self) -> int:
         """The descriptor that becomes readable with news."""

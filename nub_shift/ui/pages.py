@@ -8,9 +8,12 @@ from typing import TYPE_CHECKING, assert_never
 
 from PyQt6.QtWidgets import QWidget
 
+from nub_shift.editing.card_book import CardBook
+from nub_shift.editing.catalogue import Catalogue
 from nub_shift.ui.commands import Station
 from nub_shift.ui.help.places import set_place
 from nub_shift.ui.library.station import LibraryStation
+from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.map.station import MapStation
 from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.play.station import PlayingStation
@@ -18,6 +21,9 @@ from nub_shift.ui.practice.station import TryStation
 
 if TYPE_CHECKING:
     from nub_shift.ui.feel.station import FeelStation
+
+# Frames a second in Feel, where the eye follows the trail of the stick.
+_FEEL_HZ = 60
 
 
 @dataclass(frozen=True)
@@ -33,7 +39,7 @@ class Pages:
     library: LibraryStation
 
     def page(self, station: Station) -> QWidget:
-        """What is shown of a station."""
+        """Returns the page of a station."""
         match station:
             case Station.PADS:
                 return self.pads
@@ -51,15 +57,15 @@ class Pages:
                 assert_never(station)
 
     def first(self, station: Station) -> QWidget | None:
-        """What has the focus first in a station; None where there is nothing to do in it by keys."""
+        """Returns the widget with the first focus in a station; None without anything to do by keys."""
         match station:
             case Station.PADS:
                 return self.pads.list
             case Station.MAP:
-                return self.map.moves.list
+                return self.map.moves.first
             case Station.FEEL:
                 feel = self.feel()
-                return feel.choices[feel.control]
+                return feel.choice.buttons[feel.control]
             case Station.TRY:
                 return None
             case Station.PLAY:
@@ -70,7 +76,7 @@ class Pages:
                 assert_never(station)
 
     def areas(self, station: Station) -> tuple[QWidget, ...]:
-        """What a station consists of, in the order of its work."""
+        """Returns the areas of a station, in the order of its work."""
         match station:
             case Station.PADS:
                 return self.pads.areas
@@ -87,8 +93,39 @@ class Pages:
             case _:
                 assert_never(station)
 
+    def beside(self, station: Station) -> CardBook | Catalogue | None:
+        """Returns the owner of a station's changes besides the profile: pads' cards, or files; None for the profile."""
+        match station:
+            case Station.PADS:
+                return self.pads.book
+            case Station.LIBRARY:
+                return self.library.catalogue
+            case Station.MAP | Station.FEEL | Station.TRY | Station.PLAY:
+                return None
+            case _:
+                assert_never(station)
+
+    def watch_pads(self, station: Station, link: RunnerLink, own: str, at_hand: bool) -> None:
+        """Subscribes to what a station needs of the pads.
+
+        Args:
+            own: key of the pad in play.
+            at_hand: whether the pad that is worked by hand is open beside the station.
+        """
+        match station:
+            case Station.PADS:
+                link.watch_pads(True, self.pads.chosen)
+            case Station.FEEL:
+                link.watch_pads(True, self.feel().pad.key, _FEEL_HZ)
+            case Station.TRY:
+                link.watch_pads(True, own)  # every frame, since Feel goes through them again
+            case Station.MAP | Station.PLAY | Station.LIBRARY:
+                link.watch_pads(at_hand)
+            case _:
+                assert_never(station)
+
     def give_places(self) -> None:
-        """Where the guide tells of each part."""
+        """Links each part with its place in the guide."""
         places: dict[QWidget, str] = {
             self.pads: "unknown-pad",
             self.pads.strip: "unknown-pad#measure-it",

@@ -21,7 +21,7 @@ GRACE_MS = 3_000
 
 
 class RunnerStart(QObject):
-    """Where a runner listens, and how it comes to be there.
+    """Socket of a runner, and the way in which the runner is started.
 
     Attributes:
         path: its socket.
@@ -80,7 +80,7 @@ class OwnRunner(RunnerStart):
                 self._process.waitForFinished(END_MS)
 
     def _on_said(self) -> None:
-        """What a runner says before it dies is kept for the person; all else comes over the socket."""
+        """Keeps the last lines of a runner that dies for the person; all else comes over the socket."""
         for line in self._process.readAllStandardError().data().decode("utf-8", "replace").splitlines():
             if not line.startswith(f"nub-shift: {READY}"):
                 self._last_words = line.removeprefix("nub-shift: ")

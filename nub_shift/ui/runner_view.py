@@ -9,7 +9,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from nub_shift.editing.document import Document
-from nub_shift.model.comes_on import Away
+from nub_shift.model.profile.comes_on import Away
 from nub_shift.protocol.messages import State
 from nub_shift.ui.frame.signal_bar import SignalBar
 from nub_shift.ui.frame.tape import Tape
@@ -22,10 +22,12 @@ class RunnerView(QObject):
     """Follows the runner, and changes over to another one.
 
     Signals:
+        said(str): a line for the person.
         elsewhere(str): it plays the profile of this file by now, that was not asked for here.
     """
 
     elsewhere = pyqtSignal(str)
+    said = pyqtSignal(str)
 
     def __init__(
         self,
@@ -44,6 +46,7 @@ class RunnerView(QObject):
         self._tape = tape
         self._own_runner = own_runner
         self._adopts = False
+        self._missing = ""
         session.begins.connect(link.leave)
         session.switched.connect(self._on_switched)
         bar.switch.clicked.connect(self._on_switch)
@@ -56,15 +59,19 @@ class RunnerView(QObject):
         self._bar.switch.setChecked(wanted)
         self._link.go(wanted)
 
-    def show(self, state: State) -> None:
-        """Shows what it says."""
+    def show(self, state: State, missing: str) -> None:
+        """Shows a state; says once why there is no pad, and not with each state, which would hide other lines."""
+        if missing != self._missing:
+            self._missing = missing
+            if missing:
+                self.said.emit(missing)
         self._bar.switch.setChecked(state.wanted)
         plays = state.away is Away.NO and any(not seat.paused for seat in state.seats)
         self._show_flow(state.live, state.x11_only, state.live and not plays)
         self._tape.printed = [each.pad.printed for each in state.seats]
 
     def load(self) -> None:
-        """Has it play the document as it is now."""
+        """Lets the runner play the present document."""
         self._link.file = str(self._document.path.absolute())
         if self._adopts:
             self._link.adopt(self._document.text)

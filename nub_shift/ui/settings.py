@@ -14,7 +14,7 @@ from nub_shift.editing.waiting import LISTEN_MS
 
 V = TypeVar("V")
 
-# What can be chosen, in milliseconds; 0 is until it is ended. People who use their mouth or a switch need longer.
+# Times to choose from, in milliseconds; 0 is until it is ended. People who use their mouth or a switch need longer.
 LISTENING_MS: Final = (5_000, LISTEN_MS, 15_000, 30_000, 60_000, 0)
 # Of the font that the desktop has, in percent.
 TEXT_SIZES: Final = (100, 125, 150, 175, 200)
@@ -24,7 +24,7 @@ USUAL_TAPE: Final = 17
 
 
 class LookChoice(Enum):
-    """What the window looks like."""
+    """Look of the window."""
 
     DESKTOP = "desktop"
     DAY = "day"
@@ -54,7 +54,7 @@ class Kept(Generic[V]):
     otherwise: V
 
     def __call__(self) -> V:
-        """What is chosen."""
+        """Returns the chosen value."""
         return self.choices.get(str(_settings().value(self.name, "")), self.otherwise)
 
     def keep(self, chosen: V) -> None:
@@ -86,7 +86,7 @@ has_been_live: Final = Kept("has_been_live", _NO_YES, False)
 
 
 def window_place() -> QByteArray:
-    """Where the window was and how large, in Qt's own form; empty if it was never open."""
+    """Returns the geometry of the window in Qt's own form; empty if it was never open."""
     kept: Any = _settings().value("window", QByteArray())
     return kept if isinstance(kept, QByteArray) else QByteArray()
 

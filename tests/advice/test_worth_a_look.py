@@ -7,7 +7,7 @@ import pytest
 from nub_shift.advice.clashes import clashes
 from nub_shift.advice.relocation import displaced, offered, relocated
 from nub_shift.model.controls import Finger
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.store.profile_files import parse_profile
 
 

@@ -12,8 +12,8 @@ from nub_shift.analysis.comparing import motion_changes, stick_changes
 from nub_shift.analysis.measuring import TooLittle, measure_motion, measure_rest, measure_rim
 from nub_shift.engine.shaping.stick_shape import StickShape
 from nub_shift.engine.values import Frame
-from nub_shift.model.feel import StickFeel
-from nub_shift.model.measures import REST_MARGIN, Measured, MotionRest, StickRest, StickRim
+from nub_shift.model.pad.measures import REST_MARGIN, Measured, MotionRest, StickRest, StickRim
+from nub_shift.model.profile.feel import StickFeel
 from nub_shift.pads.made_up.shapes import Doing, simulated_pad
 
 SECONDS = 5.0

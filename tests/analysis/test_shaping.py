@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from nub_shift.analysis.bending import PIECE
 from nub_shift.analysis.shaping import oriented, shaped
 from nub_shift.engine.shaping.stick_shape import StickShape
-from nub_shift.model.feel import AxisFeel, DeadZoneShape, Feel, StickFeel, sound_feel
+from nub_shift.model.profile.feel import AxisFeel, DeadZoneShape, Feel, StickFeel, sound_feel
 
 PARTS = st.floats(0.0, 1.0)
 POWERS = st.floats(0.2, 5.0)

@@ -16,7 +16,7 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Pointer
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.controls import CONTROL_BY_NAME
-from nub_shift.model.feel import Directions, Feel, MotionFeel, Ramp, Smoothing, Stage, StickFeel, sound_feel
+from nub_shift.model.profile.feel import Directions, Feel, MotionFeel, Ramp, Smoothing, Stage, StickFeel, sound_feel
 from nub_shift.store.profile_files import parse_profile
 from tests.analysis.test_shaping import FEELS
 from tests.engine.playing import START_US, profile_text

@@ -14,10 +14,10 @@ from nub_shift.analysis.turning import Turning
 from nub_shift.analysis.what_if import sectors, stick_motion
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits.bindings import feel_set
-from nub_shift.editing.look_speed import speed
-from nub_shift.editing.wishes import Wish, wishes
+from nub_shift.editing.feel.look_speed import speed
+from nub_shift.editing.feel.wishes import Wish, wishes
 from nub_shift.engine.values import Frame
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US
 

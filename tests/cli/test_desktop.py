@@ -12,7 +12,7 @@ from click.testing import CliRunner
 
 from nub_shift.cli.main import main
 from nub_shift.desktop import MIME
-from nub_shift.model.comes_on import APP_ID
+from nub_shift.model.profile.comes_on import APP_ID
 
 
 def test_the_program_is_put_into_the_menu_and_taken_out(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -26,6 +26,11 @@ def test_the_program_is_put_into_the_menu_and_taken_out(tmp_path: Path, monkeypa
     entry = (tmp_path / "applications" / f"{APP_ID}.desktop").read_text()
     assert f"MimeType={MIME};" in entry and "{" not in entry
     assert 'pattern="*.nubshift"' in (tmp_path / "mime" / "packages" / f"{APP_ID}.xml").read_text()
+    about = tmp_path / "metainfo" / f"{APP_ID}.metainfo.xml"
+    checked = subprocess.run(
+        ["appstreamcli", "validate", "--no-net", about], capture_output=True, text=True, check=False
+    )
+    assert checked.returncode == 0, checked.stdout
     assert (tmp_path / "icons" / "hicolor" / "scalable" / "apps" / f"{APP_ID}.svg").exists()
     assert said("off") == "not in the menu"
     assert not list(tmp_path.rglob(f"{APP_ID}*"))

@@ -14,9 +14,9 @@ from nub_shift.cli.main import main
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROLS
 from nub_shift.pads.description import Description
-from nub_shift.pads.gamepad import wiring_of
+from nub_shift.pads.known.gamepad import wiring_of
 from nub_shift.pads.made_up.encoder import Encoder, describe_canonical, describe_motion, describe_surface
-from nub_shift.pads.recording import write_events, write_header
+from nub_shift.pads.recorded.recording import write_events, write_header
 from tests.engine.playing import profile_text
 
 Steps = list[tuple[int, dict[str, float]]]

@@ -18,16 +18,16 @@ from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.words.slot_views import control_views, has_same_views
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import Action, with_effect
 from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.controls import CONTROLS
-from nub_shift.model.effect_facts import use_references
-from nub_shift.model.effects import CarouselStep, ChooseFromRing, HoldLayer, PlaySequence, PressKeys, Silence
-from nub_shift.model.listed import Carousel, Ring, RingEntry
-from nub_shift.model.named import Kind, Reference, find
-from nub_shift.model.profile import BASE_LAYER, Layer, Profile
-from nub_shift.model.reactions import Assignment
-from nub_shift.model.walk import action_references, actions_in, map_actions, uses_in
+from nub_shift.model.profile.actions import Action, with_effect
+from nub_shift.model.profile.effects import CarouselStep, ChooseFromRing, HoldLayer, PlaySequence, PressKeys, Silence
+from nub_shift.model.profile.listed import Carousel, Ring, RingEntry
+from nub_shift.model.profile.profile import BASE_LAYER, Layer, Profile
+from nub_shift.model.profile.reactions import Assignment
+from nub_shift.model.references.effect_facts import use_references
+from nub_shift.model.references.named import Kind, Reference, find
+from nub_shift.model.references.walk import action_references, actions_in, map_actions, uses_in
 from nub_shift.store.profile_files import format_profile, parse_profile
 
 EVERYTHING = [

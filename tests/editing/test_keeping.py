@@ -17,8 +17,8 @@ from pytestqt.qtbot import QtBot
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import ELSEWHERE, Document, Edit
 from nub_shift.editing.edits import bindings as edits
-from nub_shift.model.profile import Layer, Profile
-from nub_shift.model.reactions import Assignment
+from nub_shift.model.profile.profile import Layer, Profile
+from nub_shift.model.profile.reactions import Assignment
 from nub_shift.store.comments import comments_in, rewritten
 from nub_shift.store.profile_files import format_profile, parse_profile, read_profile
 from nub_shift.ui.writing import WritingThread

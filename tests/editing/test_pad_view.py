@@ -14,8 +14,8 @@ from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.bindings import feel_set
 from nub_shift.editing.pad_view import PadView, with_pad_feel
 from nub_shift.model.controls import STICKS
-from nub_shift.model.feel import DeadZoneShape, Directions
-from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.profile.feel import DeadZoneShape, Directions
+from nub_shift.model.profile.profile import BASE_LAYER, Profile
 from nub_shift.store.profile_files import format_profile, parse_profile
 
 DEMO = parse_profile(demo_profile_text())

@@ -15,7 +15,7 @@ from nub_shift.engine.shaping.curves import MonotoneCubic, fritsch_carlson_tange
 from nub_shift.engine.shaping.smoothing import OneEuro, RampUp
 from nub_shift.engine.shaping.stick_shape import StickShape
 from nub_shift.engine.values import Pointer
-from nub_shift.model.feel import DeadZoneShape, Ramp, Smoothing, StickFeel
+from nub_shift.model.profile.feel import DeadZoneShape, Ramp, Smoothing, StickFeel
 from tests.engine.playing import Player, brief
 
 unit = st.floats(-1.0, 1.0)

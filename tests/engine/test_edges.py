@@ -16,8 +16,8 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.shaping.directions import Sectors
 from nub_shift.engine.values import Key, Output, Pointer
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.feel import Directions
 from nub_shift.model.problems import ProfileError
+from nub_shift.model.profile.feel import Directions
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, Player, brief, profile_text
 
@@ -292,15 +292,29 @@ def test_one_seats_stop_leaves_the_tap_of_another_its_time() -> None:
     assert brief(yours.wait(30)) == "-B"
 
 
-TEXT = '[[sequences]]\nid = "text"\nlabel = "Text"\nsteps = [{ text = "Ab!cD" }]'
+TEXTS = """
+[[moves]]
+id = "say"
+label = "Say"
+text = "Ab!cD"
+[[sequences]]
+id = "text"
+label = "Text"
+steps = [{ text = "Ab!cD" }]
+[[sequences]]
+id = "move"
+label = "Move"
+steps = [{ move = "say" }]
+"""
 
 
+@pytest.mark.parametrize(
+    "says", ['move = "say"', 'move = "say", manner = "once"', 'sequence = "text"', 'sequence = "move"']
+)
 @pytest.mark.parametrize("shortest_ms", [0, 20, 60])
-def test_text_is_typed_as_it_is_written(shortest_ms: int) -> None:
+def test_text_is_typed_as_it_is_written(shortest_ms: int, says: str) -> None:
     """Also where keys must be down for long, and while another slot holds Shift."""
-    player = Player(
-        'south = { sequence = "text" }\neast = { keys = ["KEY_LEFTSHIFT"] }', rest=TEXT, shortest_ms=shortest_ms
-    )
+    player = Player(f'south = {{ {says} }}\neast = {{ keys = ["KEY_LEFTSHIFT"] }}', rest=TEXTS, shortest_ms=shortest_ms)
     player.feed(east=1)
     player.wait(100)
     player.feed(south=1)

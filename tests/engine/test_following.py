@@ -10,8 +10,8 @@ from msgspec.structs import replace
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output, Pointer
-from nub_shift.model.feel import StickFeel
 from nub_shift.model.problems import ProfileError
+from nub_shift.model.profile.feel import StickFeel
 from tests.engine.playing import Player, brief
 
 FOLLOWING = [

@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key
-from nub_shift.model.actions import Action, Manner
-from nub_shift.model.game import Game
-from nub_shift.model.profile import SCHEMA_VERSION, Layer, Profile
-from nub_shift.model.reactions import Assignment
+from nub_shift.model.profile.actions import Action, Manner
+from nub_shift.model.profile.game import Game
+from nub_shift.model.profile.profile import SCHEMA_VERSION, Layer, Profile
+from nub_shift.model.profile.reactions import Assignment
 from tests.engine.playing import START_US
 
 SECONDS = 6

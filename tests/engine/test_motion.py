@@ -12,7 +12,7 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.shaping.bias import BiasEstimator
 from nub_shift.engine.shaping.motion import Gravity, Steady
 from nub_shift.engine.values import Frame, Output, Pointer
-from nub_shift.model.feel import MotionFeel
+from nub_shift.model.profile.feel import MotionFeel
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, Player, brief, profile_text
 

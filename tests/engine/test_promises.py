@@ -12,11 +12,11 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.ledger import KeyTimes, Ledger
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output, Pointer
-from nub_shift.model.actions import Manner
-from nub_shift.model.feel import Feel, Stage, TriggerFeel
-from nub_shift.model.game import Game
-from nub_shift.model.profile import SCHEMA_VERSION, Layer, Profile
-from nub_shift.model.reactions import Assignment
+from nub_shift.model.profile.actions import Manner
+from nub_shift.model.profile.feel import Feel, Stage, TriggerFeel
+from nub_shift.model.profile.game import Game
+from nub_shift.model.profile.profile import SCHEMA_VERSION, Layer, Profile
+from nub_shift.model.profile.reactions import Assignment
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, Player, brief, profile_text
 

@@ -20,18 +20,16 @@ from nub_shift.engine.values import Frame, Key, Output, Pointer
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.controls import MOTION_CHANNELS
-from nub_shift.model.effects import PointerSpeed
-from nub_shift.model.feel import Feel, FeelChange, StickFeel
-from nub_shift.model.profile import Layer, Profile
-from nub_shift.model.reactions import Assignment
+from nub_shift.model.profile.effects import PointerSpeed
+from nub_shift.model.profile.feel import Feel, FeelChange, StickFeel
+from nub_shift.model.profile.profile import Layer, Profile
+from nub_shift.model.profile.reactions import Assignment
 from nub_shift.store.profile_files import format_profile, parse_profile
+from tests.chances import chances
 from tests.engine.playing import START_US, Player
 
-# Hypothesis draws the numbers of the generator, and so looks for the smallest profile that shows a fault.
-profiles = st.randoms(use_true_random=False).map(random_profile)
-streams = st.randoms(use_true_random=False).map(
-    lambda chance: list(random_frames(chance, chance.randint(1, 30), START_US))
-)
+profiles = chances.map(random_profile)
+streams = chances.map(lambda chance: list(random_frames(chance, chance.randint(1, 30), START_US)))
 speeds = st.integers(-5000, 5000).map(float)
 
 
@@ -123,7 +121,7 @@ def test_what_is_told_again_unchanged_changes_nothing(profile: Profile, frames: 
     assert play(profile, changes) == play(profile, full)
 
 
-@given(profiles, streams, st.randoms(use_true_random=False))
+@given(profiles, streams, chances)
 def test_key_times_hold_by_when_the_engine_was_really_called(
     profile: Profile, frames: list[Frame], chance: Random
 ) -> None:
@@ -144,7 +142,8 @@ def test_key_times_hold_by_when_the_engine_was_really_called(
             keep(engine.advance(now_us), now_us)
         now_us = max(now_us, frame.t_us)
         keep(engine.feed(replace(frame, t_us=now_us)), now_us)
-    while (deadline := engine.deadline()) is not None and deadline < now_us + 2_000_000:
+    end_us = now_us + 500_000
+    while (deadline := engine.deadline()) is not None and deadline < end_us:
         now_us = deadline + chance.choice((0, 50, 7_000))
         keep(engine.advance(now_us), now_us)
 

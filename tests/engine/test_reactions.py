@@ -10,7 +10,7 @@ import pytest
 
 from nub_shift.engine.values import Key, Output
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.reactions import Reaction, waiting_ms
+from nub_shift.model.profile.reactions import Reaction, waiting_ms
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import Player, brief, profile_text
 

@@ -10,7 +10,7 @@ from nub_shift.bench.random_profiles import CHANNELS
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.store.profile_files import format_profile, parse_profile
 from tests.engine.playing import START_US
 from tests.engine.test_properties import profiles

@@ -17,9 +17,9 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.shaping.trimming import Trimming
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import AT_REST
-from nub_shift.model.feel import DeadZoneShape, StickFeel
-from nub_shift.model.measures import RIM_ANGLES
-from nub_shift.model.trim import PadTrim, StickTrim, stick_feel_on
+from nub_shift.model.pad.measures import RIM_ANGLES
+from nub_shift.model.pad.trim import PadTrim, StickTrim, stick_feel_on
+from nub_shift.model.profile.feel import DeadZoneShape, StickFeel
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, profile_text
 

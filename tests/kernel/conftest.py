@@ -11,7 +11,13 @@ import pytest
 from tests.kernel.devices import Runner, TestPad
 
 
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+def pytest_addoption(parser: pytest.Parser) -> None:
+    parser.addoption("--share", default="1/1", metavar="K/N", help="run every Nth test, beginning with the Kth")
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    share, parts = map(int, config.getoption("--share", "1/1").split("/"))
+    items[:] = items[share - 1 :: parts]
     if os.access("/dev/uinput", os.W_OK):
         return
     skip = pytest.mark.skip(reason="no /dev/uinput here: ./nub test --kernel starts a guest that has it")

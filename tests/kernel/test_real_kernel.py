@@ -16,9 +16,9 @@ from pathlib import Path
 import pytest
 from evdev import ecodes
 
-from nub_shift.model.card import PadCard, joined_identity
-from nub_shift.pads.cards import identities_of
-from nub_shift.pads.finding import find_pads
+from nub_shift.model.pad.card import PadCard, joined_identity
+from nub_shift.pads.kernel.finding import find_pads
+from nub_shift.pads.known.cards import identities_of
 from nub_shift.protocol.calls import GetState, Introduce, ReloadCards, Rumble, SetLive, WatchPads
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.protocol.messages import Introducing
@@ -412,8 +412,10 @@ def test_what_is_recorded_replays_to_the_same_keys(pad: TestPad, tmp_path: objec
 
 def test_latency_jitter_and_rest_can_be_measured() -> None:
     command = [sys.executable, "-m", "nub_shift", "bench", "--quick", "--json", "--part", "kernel"]
-    done = subprocess.run(command, capture_output=True, text=True, check=True)
-    figures = {row["name"]: row["value"] for row in json.loads(done.stdout)}
+    done = subprocess.run(command, capture_output=True, text=True, check=False)
+    assert done.stdout, done.stderr
+    # On a busy machine a guest is too slow for a thousand moves a second: those figures do not count, and say so.
+    figures = {row["name"]: row["value"] for row in json.loads(done.stdout) if not row["unseen"]}
     assert 0 < figures["bare loop, event to event, median"] < 1_000_000
     assert 0 < figures["runner, event to event, median"] < 1_000_000
     assert figures["runner's wake-ups a second, pad at rest"] < 5

@@ -68,7 +68,7 @@ def test_who_reads_profiles_may_go_and_nothing_stays_down(tmp_path: Path, held: 
     (reading,) = (
         child
         for child in psutil.Process(runner.process.pid).children()
-        if "nub_shift.runner.reading" in child.cmdline()
+        if "nub_shift.runner.profiles.reading" in child.cmdline()
     )
     reading.send_signal(signal.SIGKILL if way == "killed" else signal.SIGSTOP)
     if way == "hung":

@@ -10,19 +10,30 @@ import pytest
 from click.testing import CliRunner
 
 from nub_shift.cli.main import main
-from nub_shift.model.card import AxisCard, PadCard
-from nub_shift.model.colours import Colour
-from nub_shift.model.labels import LabelStyle
-from nub_shift.model.measures import Measured, MotionRest, StickRest, StickRim
+from nub_shift.model.pad.card import AxisCard, PadCard
+from nub_shift.model.pad.labels import LabelStyle
+from nub_shift.model.pad.measures import Measured, MotionRest, StickRest, StickRim
 from nub_shift.model.problems import ProfileError
-from nub_shift.pads.cards import Source, card_of, identities_of, keep_gyro_bias, known_as, own_identity, wiring_by
-from nub_shift.pads.decoder import Decoder
+from nub_shift.model.profile.colours import Colour
+from nub_shift.pads.combined.joined import JoinedPad
 from nub_shift.pads.description import Description
-from nub_shift.pads.gamepad import wiring_of
-from nub_shift.pads.joined import JoinedPad
-from nub_shift.pads.kernel import ABS_HAT0X, ABS_HAT0Y, ABS_HAT2X, ABS_HAT2Y, ABS_X, ABS_Y, ABS_Z, EV_ABS, EV_KEY, Axis
+from nub_shift.pads.input_codes import (
+    ABS_HAT0X,
+    ABS_HAT0Y,
+    ABS_HAT2X,
+    ABS_HAT2Y,
+    ABS_X,
+    ABS_Y,
+    ABS_Z,
+    EV_ABS,
+    EV_KEY,
+    Axis,
+)
+from nub_shift.pads.kernel.decoder import Decoder
+from nub_shift.pads.known.cards import Source, card_of, identities_of, keep_gyro_bias, known_as, own_identity, wiring_by
+from nub_shift.pads.known.gamepad import wiring_of
+from nub_shift.pads.known.mapping_line import MappingError, read_mapping, write_mapping
 from nub_shift.pads.made_up.shapes import simulated_pad
-from nub_shift.pads.mapping_line import MappingError, read_mapping, write_mapping
 from nub_shift.pads.pad import PadGone
 from nub_shift.store.card_files import card_folder, format_card, keep_card, parse_card
 

@@ -6,7 +6,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-from nub_shift.pads.holders import Holder, holders, nodes_of, readers
+from nub_shift.pads.kernel.holders import Holder, holders, nodes_of, readers
 
 
 def test_a_device_is_read_by_its_events_an_older_node_and_raw_reports(tmp_path: Path) -> None:

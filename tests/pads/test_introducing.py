@@ -8,11 +8,11 @@ import pytest
 
 from nub_shift.editing.words.messages import message_words
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
-from nub_shift.pads.cards import card_of
+from nub_shift.pads.input_codes import Event
 from nub_shift.pads.introduction.answers import Status
 from nub_shift.pads.introduction.course import Introduction
-from nub_shift.pads.kernel import Event
-from nub_shift.pads.wiring import Wiring
+from nub_shift.pads.known.cards import card_of
+from nub_shift.pads.known.wiring import Wiring
 from nub_shift.store.card_files import keep_card
 from tests.pads.introduced import Hands, Held, pressing, rolling, sweeping
 

@@ -9,9 +9,9 @@ from pathlib import Path
 import evdev
 import pytest
 
-from nub_shift.pads import finding
-from nub_shift.pads.device import KernelDevice
-from nub_shift.pads.finding import find_pads
+from nub_shift.pads.kernel import finding
+from nub_shift.pads.kernel.device import KernelDevice
+from nub_shift.pads.kernel.finding import find_pads
 
 
 class GoneDevice:

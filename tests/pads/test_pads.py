@@ -13,13 +13,9 @@ from hypothesis import strategies as st
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS
-from nub_shift.model.own_devices import BUS_VIRTUAL, PHYS, VENDOR
-from nub_shift.pads.cards import card_of
-from nub_shift.pads.decoder import Decoder
+from nub_shift.model.pad.own_devices import BUS_VIRTUAL, PHYS, VENDOR
 from nub_shift.pads.description import Description
-from nub_shift.pads.finding import Device, pads_among
-from nub_shift.pads.gamepad import is_gamepad, is_pad, wiring_of
-from nub_shift.pads.kernel import (
+from nub_shift.pads.input_codes import (
     ABS_HAT0X,
     ABS_HAT0Y,
     ABS_RX,
@@ -42,13 +38,23 @@ from nub_shift.pads.kernel import (
     Axis,
     Event,
 )
+from nub_shift.pads.kernel.decoder import Decoder
+from nub_shift.pads.kernel.finding import Device, pads_among
+from nub_shift.pads.kernel.power import Battery, battery_of, show_player
+from nub_shift.pads.known.cards import card_of
+from nub_shift.pads.known.gamepad import is_gamepad, is_pad, wiring_of
 from nub_shift.pads.made_up.encoder import Encoder, describe_canonical, describe_motion, describe_surface
 from nub_shift.pads.made_up.pad import Traits
 from nub_shift.pads.made_up.shapes import REED, SIMULATED, TERN, simulated_pad
 from nub_shift.pads.pad import PadError, PadGone
-from nub_shift.pads.power import Battery, battery_of, show_player
-from nub_shift.pads.recorded import RecordedPad
-from nub_shift.pads.recording import RecordingError, parse_recording, read_recording, write_events, write_header
+from nub_shift.pads.recorded.recorded_pad import RecordedPad
+from nub_shift.pads.recorded.recording import (
+    RecordingError,
+    parse_recording,
+    read_recording,
+    write_events,
+    write_header,
+)
 from nub_shift.store.card_files import keep_card
 from nub_shift.tasks.record import record_pad
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import pytest
 
-from nub_shift.pads.decoder import Decoder
-from nub_shift.pads.kernel import EV_ABS, EV_KEY
-from nub_shift.pads.resting import LIES_US
-from nub_shift.pads.wiring import AxisUse, Wiring
+from nub_shift.pads.input_codes import EV_ABS, EV_KEY
+from nub_shift.pads.kernel.decoder import Decoder
+from nub_shift.pads.kernel.resting import LIES_US
+from nub_shift.pads.known.wiring import AxisUse, Wiring
 
 STICK, TRIGGER, HAT, SOUTH = 0, 2, 16, 0x130
 WIRING = Wiring(

@@ -12,17 +12,18 @@ from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.controls import Finger
 from nub_shift.model.kinds import OutputKind
 from nub_shift.model.messages import Code, Message
-from nub_shift.model.profile import Profile
-from nub_shift.model.trim import PadTrim
+from nub_shift.model.pad.trim import PadTrim
+from nub_shift.model.profile.profile import Profile
 from nub_shift.outputs.output import DownKeys, OutputDevice, OutputError
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.protocol.codec import Refused
 from nub_shift.protocol.messages import PadState, SeatState
-from nub_shift.runner.loading import Done
-from nub_shift.runner.pad_events import PadEvents
-from nub_shift.runner.pad_source import Taken
-from nub_shift.runner.seat import Seat
-from nub_shift.runner.session import Loaded, Session
+from nub_shift.runner.profiles.loading import Done
+from nub_shift.runner.seats.pad_events import PadEvents
+from nub_shift.runner.seats.pad_source import Taken
+from nub_shift.runner.seats.profile_requests import Loaded
+from nub_shift.runner.seats.seat import Seat
+from nub_shift.runner.seats.session import Session
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, profile_text
 

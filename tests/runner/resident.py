@@ -8,6 +8,7 @@ import socket
 import struct
 import subprocess
 import sys
+import tempfile
 import time
 from collections.abc import Callable
 from contextlib import closing
@@ -33,9 +34,10 @@ class Home:
     """A person's folders; the session's runner starts and ends in them."""
 
     def __init__(self, folder: Path, **environment: str) -> None:
-        self.state, self.runtime = folder / "state", folder / "runtime"
+        self.state = folder / "state"
+        # Not in a folder named by the test: a socket's path could be longer than the 107 bytes of unix(7).
+        self.runtime = Path(tempfile.mkdtemp(prefix="h", dir=os.environ["XDG_RUNTIME_DIR"]))
         self.profiles = folder / "data" / "nub-shift" / "profiles"
-        self.runtime.mkdir(mode=0o700)
         folders = {"STATE": self.state, "DATA": folder / "data", "CONFIG": folder / "config", "CACHE": folder / "cache"}
         self.environment = {
             **{name: value for name, value in os.environ.items() if name not in ("DISPLAY", "WAYLAND_DISPLAY")},

@@ -20,12 +20,13 @@ from Xlib import display
 from nub_shift.bench.ready_library import Done, ReadyLibrary
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
-from nub_shift.model.comes_on import Front, pattern_fits
 from nub_shift.model.messages import Code, Message
+from nub_shift.model.profile.comes_on import Front, pattern_fits
 from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, WorkByHand
 from nub_shift.protocol.codec import Refused
 from nub_shift.protocol.messages import State
-from nub_shift.runner.by_game import ByGame
+from nub_shift.runner.profiles.by_game import ByGame
+from nub_shift.runner.seats.seat_reports import seat_signs, seat_state
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import rules_in
 from nub_shift.store.profile_files import parse_profile
@@ -73,7 +74,7 @@ class Play:
         self.library = Library(**profiles)
         self.by_game = ByGame(self.bench.session, self.library, self.library, (), lambda: self.now_us)
         self.bench.session.work(START_US)
-        self.bench.session.go(True, START_US)
+        self.bench.session.switch.go(True, START_US)
         self.by_game.start()
 
     def front(self, window: int = 1, **said: object) -> str:
@@ -81,7 +82,7 @@ class Play:
         self.now_us += 1_000_000
         self.bench.session.work(self.now_us)
         self.by_game.on_front(Front(window, **said))  # type: ignore[arg-type]
-        seat = self.bench.seat.state()
+        seat = seat_state(self.bench.seat)
         return f"({seat.title})" if seat.paused else seat.title
 
     def play(self, **values: float) -> str:
@@ -204,7 +205,7 @@ def test_a_profile_that_is_mended_while_its_game_is_in_front_is_taken() -> None:
     play.library.profiles["b"] = parse_profile(text("Mended", 'window = "tide"'))
     play.library.stamp = 2
     play.by_game._on_listed()
-    assert play.bench.seat.state().title == "Mended"
+    assert seat_state(play.bench.seat).title == "Mended"
 
 
 def test_nobody_is_paused_for_a_list_that_was_not_read() -> None:
@@ -258,9 +259,9 @@ def test_whatever_comes_to_the_front_nothing_acts_while_paused_and_nothing_stays
             case "frame":
                 play.bench.pads[-1].waiting.append(Frame(play.now_us + 1, value))
             case "live":
-                session.go(value, play.now_us)
+                session.switch.go(value, play.now_us)
             case "held back":
-                session.hold_back(value, play.now_us)
+                session.switch.hold_back(value, play.now_us)
             case "hand":
                 session.load(seat, Program(play.library.profiles[value]), play.now_us, value)
             case _:
@@ -268,9 +269,9 @@ def test_whatever_comes_to_the_front_nothing_acts_while_paused_and_nothing_stays
         for _ in range(4):
             play.now_us += 250_000
             session.work(play.now_us)
-        if seat.paused or not session.live:
+        if seat.paused or not session.switch.live:
             assert not output.keys.releases(), (what, value)
-        assert session.live or not session.wanted or True in [v for w, v in doings if w == "held back"]
+        assert session.switch.live or not session.switch.wanted or True in [v for w, v in doings if w == "held back"]
     session.close(play.now_us)
     assert not output.keys.releases()
 
@@ -279,7 +280,7 @@ def test_two_pads_follow_two_rules() -> None:
     play = Play(a=text("First", 'window = "tide"'), b=text("Second", 'window = "tide"\nplayer = 2'))
     second = play.bench.add(text("Nobody"))
     assert play.front(names=("tide",)) == "First"
-    assert second.state().title == "Second"
+    assert seat_state(second).title == "Second"
 
 
 def test_what_files_say_is_found_and_a_faulty_one_is_in_nobodys_way(tmp_path: Path) -> None:
@@ -371,19 +372,19 @@ def test_who_presses_in_a_game_that_gets_nothing_is_told_why_once() -> None:
     session, seat = play.bench.session, play.bench.seat
     started: list[int] = []
     session.on_live = lambda: started.append(play.now_us)
-    session.go(False, play.now_us)
+    session.switch.go(False, play.now_us)
     play.play(south=1.0, east=0.0)
-    assert not seat.signs().unheard, "no game is known to be in front"
+    assert not seat_signs(seat).unheard, "no game is known to be in front"
     play.front(names=("tide",))
-    session.hold_back(True, play.now_us)
+    session.switch.hold_back(True, play.now_us)
     play.play(south=0.0)
     play.play(south=1.0)
-    assert not seat.signs().unheard, "our own window has the keyboard"
-    session.hold_back(False, play.now_us)
+    assert not seat_signs(seat).unheard, "our own window has the keyboard"
+    session.switch.hold_back(False, play.now_us)
     for _ in range(3):
         play.play(south=0.0)
         play.play(south=1.0)
-        assert seat.signs().unheard
+        assert seat_signs(seat).unheard
     assert len(started) == 1, "a sign is shown, once"
-    session.go(True, play.now_us)
-    assert not seat.signs().unheard
+    session.switch.go(True, play.now_us)
+    assert not seat_signs(seat).unheard

@@ -15,15 +15,16 @@ from nub_shift.protocol.calls import Call, EndSeat, OpenMenu, Subscribe, WatchSi
 from nub_shift.protocol.client import ClientProtocol, News
 from nub_shift.protocol.codec import encode_request
 from nub_shift.protocol.messages import SignsNews, Telemetry
-from nub_shift.runner.batteries import PERIOD_US, Batteries
 from nub_shift.runner.beside import Beside
-from nub_shift.runner.connections import MAX_UNSENT_BYTES
-from nub_shift.runner.loading import Loading
-from nub_shift.runner.pad_events import PadEvents
-from nub_shift.runner.pad_monitor import PadMonitor
-from nub_shift.runner.pad_registry import PadRegistry
-from nub_shift.runner.server import Server
-from nub_shift.runner.telemetry import MAX_BACKLOG, TelemetryFeed
+from nub_shift.runner.clients.connections import MAX_UNSENT_BYTES
+from nub_shift.runner.clients.server import Server
+from nub_shift.runner.pads.batteries import PERIOD_US, Batteries
+from nub_shift.runner.pads.pad_monitor import PadMonitor
+from nub_shift.runner.pads.pad_registry import PadRegistry
+from nub_shift.runner.profiles.loading import Loading
+from nub_shift.runner.seats.pad_events import PadEvents
+from nub_shift.runner.seats.seat_reports import seat_state
+from nub_shift.runner.seats.telemetry import MAX_BACKLOG, TelemetryFeed
 from nub_shift.runner.watch import Watch
 from tests.engine.playing import START_US, profile_text
 from tests.runner.fakes import SEAT, Bench
@@ -197,7 +198,7 @@ def test_when_a_seat_ends_the_clients_of_later_ones_follow_theirs(served: Served
     served.bench.session.work(served.now_us)
     served.tell()
     last = [news for news in clients[2].news() if isinstance(news, Telemetry)][-1]
-    assert last.layers == ("base", "shift") == third.state().layers
+    assert last.layers == ("base", "shift") == seat_state(third).layers
     assert last.seat == 1
     assert [news for news in clients[1].news() if isinstance(news, Telemetry)] == []  # its seat has ended
 
@@ -253,7 +254,7 @@ def test_batteries_are_looked_at_while_something_is_played_and_told(served: Serv
         looked.append(served.now_us)
         return found
 
-    served.server.batteries = Batteries(served.bench.session, read, Beside(served.watch))
+    served.server.subscriptions.batteries = Batteries(served.bench.session, read, Beside(served.watch))
     client = served.client()
     client.send(WatchSigns())
 

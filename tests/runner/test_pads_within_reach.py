@@ -10,9 +10,9 @@ from click.testing import CliRunner
 
 from nub_shift.cli.main import main
 from nub_shift.engine.values import Key
-from nub_shift.model.card import PadCard, joined_identity
-from nub_shift.model.labels import LabelStyle
 from nub_shift.model.messages import Code, Message
+from nub_shift.model.pad.card import PadCard, joined_identity
+from nub_shift.model.pad.labels import LabelStyle
 from nub_shift.protocol.calls import (
     AnswerIntroduction,
     AssignPad,

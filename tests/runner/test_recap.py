@@ -32,7 +32,7 @@ def test_what_is_done_while_live_is_counted_and_handed_over_as_it_ends() -> None
     bench.session.work(now)
     bench.play(now, south=1.0)  # in rehearsal nothing is counted
     bench.play(now + S, south=0.0)
-    bench.session.go(True, now := now + 2 * S)
+    bench.session.switch.go(True, now := now + 2 * S)
     for press_us in (30_000, 600_000):
         bench.play(now := now + S, south=1.0)
         bench.session.work(now + press_us)
@@ -44,7 +44,7 @@ def test_what_is_done_while_live_is_counted_and_handed_over_as_it_ends() -> None
     bench.pad.unplugged = True
     bench.session.work(now := now + S)
     assert kept == []
-    bench.session.go(False, now)
+    bench.session.switch.go(False, now)
     ((file, recap),) = kept
     assert file == "/games/keeper.toml"
     assert recap.moves == {"next": 2, "walk": 1}
@@ -56,12 +56,12 @@ def test_what_is_done_while_live_is_counted_and_handed_over_as_it_ends() -> None
 def test_a_profile_may_say_that_nothing_is_counted_and_another_one_is_counted_for_itself() -> None:
     bench = Bench(SLOTS)
     quiet = bench.seat.program.profile
-    bench.seat.program = Program(replace(quiet, game=replace(quiet.game, recap=False)))
+    bench.seat.load(Program(replace(quiet, game=replace(quiet.game, recap=False))), START_US)
     kept: list[tuple[str, Recap]] = []
     bench.session.keep_recap = lambda file, recap: kept.append((file, recap))
     bench.seat.file = "/games/quiet.toml"
     bench.session.work(START_US)
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     assert bench.seat.playing is None
     other = Bench(SLOTS).seat.program
     bench.session.load(bench.seat, other, START_US + S, "/games/other.toml")

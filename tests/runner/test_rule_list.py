@@ -14,8 +14,8 @@ from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.messages import Code, Message
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.runner.beside import Beside
-from nub_shift.runner.loading import Loading
-from nub_shift.runner.rule_list import RuleList
+from nub_shift.runner.profiles.loading import Loading
+from nub_shift.runner.profiles.rule_list import RuleList
 from nub_shift.runner.watch import Watch
 from nub_shift.store.atomic import write_text
 

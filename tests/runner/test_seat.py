@@ -9,7 +9,8 @@ from nub_shift.engine.values import Frame, Key, Pointer
 from nub_shift.keyboard.xkb import Names, compile_layout
 from nub_shift.model.messages import Code, Message
 from nub_shift.outputs.output import OutputError
-from nub_shift.runner.telemetry import TelemetryFeed
+from nub_shift.runner.seats.seat_reports import seat_state
+from nub_shift.runner.seats.telemetry import TelemetryFeed
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, brief, profile_text
 from tests.runner.fakes import SEAT, SLOTS, Bench
@@ -33,43 +34,43 @@ def test_in_rehearsal_nothing_reaches_the_output_but_the_tape_sees_it(bench: Ben
 
 
 def test_live_grabs_the_pad_and_rehearsal_lets_it_go(bench: Bench) -> None:
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     bench.play(START_US, south=1)
-    bench.session.go(False, START_US + 1)
+    bench.session.switch.go(False, START_US + 1)
     assert bench.pad.grabs == [False, True, False]
     assert brief(bench.output.sent) == "+SPACE -SPACE"
 
 
 def test_a_stick_that_is_held_while_going_live_acts_at_once(bench: Bench) -> None:
     bench.play(START_US, left_stick__y=-1)
-    bench.session.go(True, START_US + 1)
+    bench.session.switch.go(True, START_US + 1)
     assert brief(bench.output.sent) == "+W"
 
 
 def test_an_output_that_cannot_be_opened_leaves_the_rehearsal_on(bench: Bench) -> None:
     bench.no_output = Code.UINPUT_NOT_ALLOWED
     with pytest.raises(OutputError, match="uinput_not_allowed"):
-        bench.session.go(True, START_US)
-    assert not bench.session.live
+        bench.session.switch.go(True, START_US)
+    assert not bench.session.switch.live
 
 
 def test_an_output_that_breaks_ends_live_and_says_why(bench: Bench) -> None:
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     bench.output.failing = True
     bench.play(START_US, south=1)
-    assert not bench.session.live
+    assert not bench.session.switch.live
     assert bench.output.closed
     assert bench.told == ["back to rehearsal: the virtual devices do not take events (the fake output broke)"]
     assert bench.pad.grabs[-1] is False
 
 
 def test_unplugging_releases_and_the_pad_that_comes_back_plays_on(bench: Bench) -> None:
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     bench.play(START_US, south=1, left_shoulder=1)
     bench.pad.unplugged = True
     bench.session.work(START_US + 10)
     assert brief(bench.output.sent) == "+SPACE -SPACE"
-    assert bench.seat.state().pad.missing == Message(Code.UNPLUGGED, {"pad": "Fake pad"})
+    assert seat_state(bench.seat).pad.missing == Message(Code.UNPLUGGED, {"pad": "Fake pad"})
     assert bench.seat.due_us() == START_US + 10 + 1_000_000
     bench.session.work(START_US + 10 + 1_000_000)
     assert bench.pad.grabs[-1] is True
@@ -89,7 +90,7 @@ def test_what_was_learned_of_a_gyro_is_kept_with_the_pad(bench: Bench) -> None:
 
 
 def test_a_pad_of_which_more_has_come_is_opened_anew_and_holds_nothing_meanwhile(bench: Bench) -> None:
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     bench.play(START_US, south=1)
     first = bench.pad
     bench.session.look_now()
@@ -103,7 +104,7 @@ def test_a_pad_of_which_more_has_come_is_opened_anew_and_holds_nothing_meanwhile
 
 
 def test_a_game_that_reads_pads_itself_is_left_the_pad(bench: Bench) -> None:
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     reads = profile_text('south = { keys = ["KEY_SPACE"] }').replace("[game]", "[game]\nreads_pads = true")
     bench.session.load(bench.seat, Program(parse_profile(reads)), START_US)
     assert bench.pad.grabs == [False, True, False]
@@ -120,7 +121,7 @@ def test_a_missing_pad_is_told_once() -> None:
 
 
 def test_another_profile_takes_over_without_losing_a_frame(bench: Bench) -> None:
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     bench.play(START_US, left_stick__y=-1)
     bench.pad.waiting.append(Frame(START_US + 5, {"left_stick.y": 0.0, "south": 1.0}))
     bench.session.load(
@@ -133,7 +134,7 @@ def test_another_profile_takes_over_without_losing_a_frame(bench: Bench) -> None
 def test_two_seats_share_the_keys_of_one_game(bench: Bench) -> None:
     bench.add(profile_text('south = { keys = ["KEY_SPACE"] }\neast = { keys = ["KEY_E"] }'))
     bench.session.work(START_US)
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     bench.play(START_US, pad=0, south=1)
     bench.play(START_US + 1, pad=1, south=1, east=1)
     bench.play(START_US + 2, pad=0, south=0)
@@ -147,7 +148,7 @@ def test_a_profile_that_is_asked_for_from_the_pad_is_played_from_the_next_step_o
     other = profile_text('south = { keys = ["KEY_O"] }').replace('"Test"', '"Other"')
     bench = Bench('south = { profile = "Other" }\neast = { profile = "None" }', other)
     bench.session.work(START_US)
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     bench.play(START_US, east=1)
     bench.play(START_US + 1, south=1)
     bench.play(START_US + 2, south=0)
@@ -162,7 +163,7 @@ def test_a_toggle_is_let_go_while_another_window_is_in_front_and_comes_back_with
         'south = { keys = ["KEY_A"], manner = "toggle", regain = true }\neast = { keys = ["KEY_B"], manner = "toggle" }'
     )
     bench.session.work(START_US)
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     assert bench.session.wants_front
     bench.play(START_US, south=1)
     bench.play(START_US, south=0, east=1)
@@ -176,13 +177,13 @@ def test_a_toggle_is_let_go_while_another_window_is_in_front_and_comes_back_with
         bench.output.sent.clear()
         bench.session.front_changed(window, before, START_US + 50_000)
         assert brief(bench.output.sent) == expected
-    bench.session.go(False, START_US + 60_000)  # the editor is in front now
-    bench.session.go(True, START_US + 70_000)
+    bench.session.switch.go(False, START_US + 60_000)  # the editor is in front now
+    bench.session.switch.go(True, START_US + 70_000)
     assert brief(bench.output.sent) == "-A -B +A"
 
 
 def test_closing_releases_even_if_the_output_breaks(bench: Bench) -> None:
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     bench.play(START_US, south=1)
     bench.output.failing = True
     bench.session.close(START_US + 1)
@@ -212,15 +213,15 @@ def test_texts_are_typed_on_the_keyboard_layout_that_comes_while_playing() -> No
     bench = Bench('south = { sequence = "word" }', rest=words % "z")
     plain = bench.add(profile_text('east = { keys = ["KEY_A"] }'))
     bench.session.work(START_US)
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     before = plain.program
     bench.source.layout = lambda: compile_layout(Names(layout="de"))
-    bench.session.retype()
+    bench.session.profile_requests.retype()
     assert plain.program is before
     bench.play(START_US + 1, 0, south=1)
     assert brief(bench.output.sent) == "+Y"
     bench.source.layout = lambda: compile_layout(Names(layout="gr"))
-    bench.session.retype()
+    bench.session.profile_requests.retype()
     assert "cannot type z" in bench.told[-1]
     assert brief(bench.output.sent) == "+Y"
 
@@ -228,13 +229,13 @@ def test_texts_are_typed_on_the_keyboard_layout_that_comes_while_playing() -> No
 def test_a_fault_in_play_lets_everything_go_and_is_told_and_play_can_begin_anew() -> None:
     bench = Bench('south = { keys = ["KEY_A"] }', rest="")
     bench.session.work(START_US)
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     bench.play(START_US, south=1)
     bench.pad.waiting.append(Frame(START_US + 1, {"left_stick.x": "beyond words"}))  # type: ignore[dict-item]
     bench.session.work(START_US + 1)
-    assert not bench.session.live and bench.output.closed
+    assert not bench.session.switch.live and bench.output.closed
     assert "all keys are released" in bench.told[-1]
-    bench.session.go(True, START_US + 2)
+    bench.session.switch.go(True, START_US + 2)
     bench.output.sent.clear()
     bench.play(START_US + 3, south=0)
     bench.play(START_US + 4, south=1)
@@ -244,11 +245,11 @@ def test_a_fault_in_play_lets_everything_go_and_is_told_and_play_can_begin_anew(
 def test_a_pad_that_cannot_be_read_is_lost_and_the_others_play_on() -> None:
     bench = Bench('south = { keys = ["KEY_A"] }')
     bench.session.work(START_US)
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     bench.pad.read = lambda *_: 1 // 0  # type: ignore[method-assign, assignment]
     bench.session.work(START_US + 2)
     assert "does not answer (integer division or modulo by zero)" in bench.told[-1]
-    assert bench.session.live
+    assert bench.session.switch.live
 
 
 def test_each_pad_is_played_by_its_own_feel_and_what_is_held_stays_held_as_it_is_set() -> None:
@@ -261,7 +262,7 @@ def test_each_pad_is_played_by_its_own_feel_and_what_is_held_stays_held_as_it_is
     bench.seat.source.identities = ("0003-0001-0002-0003-at-port", "0003-0001-0002-0003")  # type: ignore[misc]
     bench.add(text(0.5))
     bench.session.work(START_US)
-    bench.session.go(True, START_US)
+    bench.session.switch.go(True, START_US)
     for pad in (0, 1):
         bench.play(START_US + 1000, pad, right_stick__x=0.4)
     bench.session.work(START_US + 101_000)

@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Key, Output
 from nub_shift.pads.pad import PadError
-from nub_shift.runner.seat import Seat
+from nub_shift.runner.seats.seat import Seat
+from nub_shift.runner.seats.seat_reports import seat_state
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, profile_text
 from tests.runner.fakes import Bench, FakePad, FakePads
@@ -32,9 +33,9 @@ class Shared(Bench):
         super().__init__(MINE)
         self.t_us = START_US
         self.session.work(self.t_us)
-        self.session.share_pad("fake", Program(parse_profile(profile_text(OTHERS))), self.t_us)
+        self.session.shared_pads.share("fake", Program(parse_profile(profile_text(OTHERS))), self.t_us)
         self.second = self.session.seats[1]
-        self.session.go(True, self.t_us)
+        self.session.switch.go(True, self.t_us)
 
     def press(self, control: str, on: bool) -> list[Output]:
         """What that sends; long enough after what was before that no key lingers."""
@@ -62,15 +63,15 @@ class Shared(Bench):
 
 def test_what_the_right_hand_works_plays_for_the_second_one_until_it_is_split_otherwise() -> None:
     shared = Shared()
-    assert [seat.state().pad.controls for seat in shared.session.seats] == [("left_stick",), ("south",)]
+    assert [seat_state(seat).pad.controls for seat in shared.session.seats] == [("left_stick",), ("south",)]
     assert (shared.keys_of("south"), shared.keys_of("left_stick")) == (["KEY_3"] * 2, ["KEY_2"] * 2)
-    shared.session.split_pad("fake", ["left_stick"], shared.t_us)
+    shared.session.shared_pads.split("fake", ["left_stick"], shared.t_us)
     assert (shared.keys_of("south"), shared.keys_of("left_stick")) == (["KEY_1"] * 2, ["KEY_4"] * 2)
     assert shared.pad.grabs[-1], "it is live for both"
     with pytest.raises(PadError, match="no_such_control"):
-        shared.session.split_pad("fake", ["lever"], shared.t_us)
+        shared.session.shared_pads.split("fake", ["lever"], shared.t_us)
     with pytest.raises(PadError, match="pad_is_shared"):
-        shared.session.share_pad("fake", shared.second.program, shared.t_us)
+        shared.session.shared_pads.share("fake", shared.second.program, shared.t_us)
 
 
 @pytest.mark.parametrize("stays", [0, 1])
@@ -82,9 +83,9 @@ def test_who_stays_has_all_of_the_pad(stays: int) -> None:
     shared.session.remove(leaving, shared.t_us)
     assert shared.session.ledger.down == ()
     assert [shared.keys_of(control) for control in KEYS] == [[keys[stays]] * 2 for keys in KEYS.values()]
-    assert staying.state().pad.controls == FakePad.controls
+    assert seat_state(staying).pad.controls == FakePad.controls
     with pytest.raises(PadError, match="pad_is_not_shared"):
-        shared.session.split_pad("fake", [], shared.t_us)
+        shared.session.shared_pads.split("fake", [], shared.t_us)
 
 
 def test_the_first_one_goes_on_with_another_pad_and_nobody_takes_a_shared_one() -> None:
@@ -95,7 +96,7 @@ def test_the_first_one_goes_on_with_another_pad_and_nobody_takes_a_shared_one() 
         shared.session.assign_pad(third, other, "fake", shared.t_us)
     shared.session.assign_pad(shared.seat, other, "other", shared.t_us)
     assert shared.seat.pad is not None and shared.seat.pad.key == "other"
-    assert shared.second.state().pad.controls == FakePad.controls
+    assert seat_state(shared.second).pad.controls == FakePad.controls
 
 
 STEPS = ("press", "let go", "split", "replug", "reopen", "stop", "load")
@@ -112,7 +113,7 @@ def test_whatever_happens_each_control_plays_for_one_and_is_let_go(steps: list[t
                 shared.press(control, on=step == "press")
             case "split":
                 owner[control] = 1 - owner[control]
-                shared.session.split_pad("fake", [name for name, seat in owner.items() if seat], shared.t_us)
+                shared.session.shared_pads.split("fake", [name for name, seat in owner.items() if seat], shared.t_us)
             case "replug":
                 shared.replug()
                 assert shared.session.ledger.down == ()
@@ -120,7 +121,7 @@ def test_whatever_happens_each_control_plays_for_one_and_is_let_go(steps: list[t
                 for seat in seats:
                     shared.session.reopen_pad(seat, shared.t_us)
             case "stop":
-                shared.session.pause(shared.t_us)
+                shared.session.release(shared.t_us)
                 assert shared.session.ledger.down == ()
                 shared.session.go_on(shared.t_us)
             case _:
@@ -129,4 +130,4 @@ def test_whatever_happens_each_control_plays_for_one_and_is_let_go(steps: list[t
         shared.press(control, on=False)
         assert shared.keys_of(control) == [keys[owner[control]]] * 2
     assert shared.session.ledger.down == ()
-    assert shared.session.live, "play never failed"
+    assert shared.session.switch.live, "play never failed"

@@ -11,16 +11,16 @@ from hypothesis import strategies as st
 from nub_shift.engine.program import Program
 from nub_shift.model.kinds import OutputKind, PadKind
 from nub_shift.model.messages import Code, Message
-from nub_shift.pads import evdev_pad, finding
 from nub_shift.pads.description import Description
-from nub_shift.pads.finding import Found
+from nub_shift.pads.kernel import evdev_pad, finding
+from nub_shift.pads.kernel.finding import Found
 from nub_shift.pads.pad import Pad, PadError
 from nub_shift.pads.spec import PadSpec
-from nub_shift.runner.pad_events import PadEvents
-from nub_shift.runner.pad_registry import PadRegistry
-from nub_shift.runner.pad_search import PadSearch
-from nub_shift.runner.seat import Seat
-from nub_shift.runner.session import Session
+from nub_shift.runner.pads.pad_registry import PadRegistry
+from nub_shift.runner.pads.pad_search import PadSearch
+from nub_shift.runner.seats.pad_events import PadEvents
+from nub_shift.runner.seats.seat import Seat
+from nub_shift.runner.seats.session import Session
 from nub_shift.store.profile_files import parse_profile
 from tests.engine.playing import START_US, profile_text
 from tests.runner.fakes import FakeOutput, FakePad, FakeSource
@@ -141,7 +141,7 @@ def test_a_pad_given_to_another_player_is_not_waited_for_any_more(desk: Desk) ->
     assert desk.seated() == ["", "a"]
     desk.plug("b", serial="2")
     assert desk.seated() == ["b", "a"]
-    assert first.had == second.had[:-1] + "2"
+    assert first.source.had == second.source.had[:-1] + "2"
 
 
 @pytest.mark.parametrize("asked", ["serial-1", "USB-1", "event1", "/dev/input/event1"])

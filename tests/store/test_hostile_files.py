@@ -2,15 +2,23 @@
 
 from __future__ import annotations
 
+import logging
 import os
+import socket
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
 from click.testing import CliRunner
 
+from nub_shift.cli.logs import _LateFile
 from nub_shift.cli.main import main
 from nub_shift.model.problems import MAX_PROBLEMS, ProfileError
+from nub_shift.store.atomic import write_text
+from nub_shift.store.journal import Journal, journal_path
 from nub_shift.store.profile_files import parse_profile, read_profile
+from nub_shift.tasks.record import record_pad
+from nub_shift.ui.signs.sounds import write_sound
 
 HEAD = 'schema = 4\ntitle = "T"\n'
 MOVE = '[[moves]]\nid = "m{0}"\nlabel = "M"\nkeys = ["KEY_A"]\n'
@@ -60,6 +68,41 @@ def test_what_is_no_plain_file_is_not_waited_for(tmp_path: Path) -> None:
     for path, answer in ((pipe, "pipe or a device"), (endless, "pipe or a device"), (tmp_path, "cannot be read")):
         with pytest.raises(ProfileError, match=answer):
             read_profile(path)
+
+
+def _append(path: Path) -> None:
+    profile = path.parent / f"{path.name}-profile.toml"
+    at = journal_path(profile)
+    at.parent.mkdir(exist_ok=True)
+    at.symlink_to(path)
+    Journal(profile).add("edit", "Jump", "text")()
+
+
+WRITERS: dict[str, Callable[[Path], object]] = {
+    "text": lambda path: write_text(path, "text"),
+    "journal": _append,
+    "recording": lambda path: record_pad(path, "simulated:tern", 0.1, lambda _: None),
+    "sound": lambda path: write_sound(path, (440.0,)),
+}
+
+
+@pytest.mark.parametrize("write", WRITERS.values(), ids=list(WRITERS))
+def test_what_is_no_plain_file_is_not_written_over(tmp_path: Path, write: Callable[[Path], object]) -> None:
+    """Nor through a link; and a log there is left out, since nobody is waiting for it."""
+    pipe, device, folder, kept = (tmp_path / name for name in ("pipe", "device", "folder", "socket"))
+    os.mkfifo(pipe)
+    device.symlink_to("/dev/full")
+    folder.mkdir()
+    with socket.socket(socket.AF_UNIX) as server:
+        server.bind(str(kept))
+        for path in (pipe, device, folder, kept):
+            before = path.stat()
+            with pytest.raises(OSError, match="plain file"):
+                write(path)
+            assert path.stat().st_mode == before.st_mode and path.stat().st_ino == before.st_ino
+            handler = _LateFile(path)
+            handler.emit(logging.makeLogRecord({"msg": "lost"}))
+    assert not [left for left in tmp_path.iterdir() if left.name.startswith(".pipe")]
 
 
 def test_a_byte_order_mark_is_no_fault(tmp_path: Path) -> None:

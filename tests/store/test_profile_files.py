@@ -20,9 +20,9 @@ from nub_shift.engine.values import Key, Pointer
 from nub_shift.keyboard.keys import KEY_BY_CODE, modifiers_first
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.checks.references import ReferenceCheck, reference_problems
-from nub_shift.model.feel import changed_feel
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.profile import SCHEMA_VERSION, Profile, json_schema
+from nub_shift.model.profile.feel import changed_feel
+from nub_shift.model.profile.profile import SCHEMA_VERSION, Profile, json_schema
 from nub_shift.pads.made_up.shapes import simulated_pad
 from nub_shift.store.profile_files import (
     ProfileWriter,
@@ -69,7 +69,11 @@ FAULTS = [
     ('["KEY_SPACE"]', '["KEY_SPAC"]', ["moves.jump.keys: there is no key 'KEY_SPAC', did you mean 'KEY_SPACE'?"]),
     ('["KEY_SPACE"]', '"KEY_SPACE"', ['moves.jump.keys: "KEY_SPACE" does not fit, expected a list of at most 6']),
     ('["KEY_SPACE"]', '["KEY_A", "KEY_A"]', ["moves.jump.keys: 'KEY_A' appears twice"]),
-    ('keys = ["KEY_SPACE"]', "", ["moves.jump: says nothing of what the game expects, give one of keys, wheel, look"]),
+    (
+        'keys = ["KEY_SPACE"]',
+        "",
+        ["moves.jump: says nothing of what the game expects, give one of keys, wheel, text, look"],
+    ),
     ('id = "look"', 'id = "jump"', ["moves.jump: appears twice, give each its own id"]),
     ('id = "look"', 'id = "Look at"', ['moves[1].id: "Look at" does not fit, expected a lower-case name']),
     (

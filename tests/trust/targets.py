@@ -13,15 +13,15 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
-from nub_shift.model.kernel_event import INPUT_EVENT
+from nub_shift.model.pad.kernel_event import INPUT_EVENT
 from nub_shift.model.problems import ProfileError
-from nub_shift.pads.cards import card_of, known_as
-from nub_shift.pads.decoder import Decoder, replayed
 from nub_shift.pads.description import Description
-from nub_shift.pads.gamepad import is_pad, wiring_of
-from nub_shift.pads.kernel import Axis
-from nub_shift.pads.mapping_line import MappingError, read_mapping, write_mapping
-from nub_shift.pads.recording import RecordingError, parse_recording
+from nub_shift.pads.input_codes import Axis
+from nub_shift.pads.kernel.decoder import Decoder, replayed
+from nub_shift.pads.known.cards import card_of, known_as
+from nub_shift.pads.known.gamepad import is_pad, wiring_of
+from nub_shift.pads.known.mapping_line import MappingError, read_mapping, write_mapping
+from nub_shift.pads.recorded.recording import RecordingError, parse_recording
 from nub_shift.protocol.calls import METHODS, decode_call
 from nub_shift.protocol.codec import Fault, LineReader, Request, encode_error
 from nub_shift.store.card_files import format_card, parse_card

@@ -35,13 +35,13 @@ STATES: dict[str, tuple[dict[str, float], ...]] = {
     "menu": (),
     "layer": ({"right_shoulder": 1.0}, {"right_shoulder": 1.0, "south": 1.0}),
 }
-HELPERS = ("cli.signs", "cli.session_watch", "runner.reading", "outputs.x11_watcher")
+HELPERS = ("cli.signs", "cli.session_watch", "runner.profiles.reading", "outputs.x11_watcher")
 # A process that is stopped and goes on after three seconds was hung.
 WAYS = {"killed": signal.SIGKILL, "stopped": signal.SIGSTOP, "hung": signal.SIGSTOP}
 HUNG_S = 3.0
 AGAIN_S = 2.0
 LIMIT_S = 30.0
-SHORT = [("cli.signs", "stopped"), ("runner.reading", "killed"), ("outputs.x11_watcher", "killed")]
+SHORT = [("cli.signs", "stopped"), ("runner.profiles.reading", "killed"), ("outputs.x11_watcher", "killed")]
 ASKED = [(helper, way) for helper in HELPERS for way in WAYS] if LONG else SHORT
 
 
@@ -91,7 +91,7 @@ def test_a_helper_that_goes_leaves_nothing_down_and_play_goes_on(
         until(lambda: helper(home, module) or home.call(LoadProfile(LAYERED, 0, str(path))) is None)
         pid = helper(home, module)
         os.kill(pid, WAYS[way])
-        if module == "runner.reading":  # somebody edits; one that does not answer is given up after its time
+        if module == "runner.profiles.reading":  # somebody edits; one that does not answer is given up after its time
             edit = LoadProfile(LAYERED.replace("Ends", f"Ends {number}"), 0, str(path))
             with suppress(RunnerError, TimeoutError) if way != "killed" else nullcontext():
                 home.call(edit)
@@ -107,7 +107,7 @@ def test_a_helper_that_goes_leaves_nothing_down_and_play_goes_on(
             work(home, {"home": 1.0}, {})  # whether the menu could be shown or not, its opener leaves it
             home.call(OpenMenu(False))
         x_window.until(lambda: not down(x_window))
-        if module == "runner.reading":
+        if module == "runner.profiles.reading":
             home.call(edit)
         until_down(home, x_window, {"left_shoulder": 1.0})
         work(home, {})

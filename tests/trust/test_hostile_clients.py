@@ -20,7 +20,7 @@ from nub_shift.bench.engine_step import large_profile
 from nub_shift.protocol.calls import GetState, WorkByHand
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.protocol.codec import encode_request
-from nub_shift.runner.connections import MAX_CLIENTS
+from nub_shift.runner.clients.connections import MAX_CLIENTS
 from nub_shift.store.profile_files import format_profile
 from tests.runner.processes import DEMO_PROFILE, LIMIT_S, RunnerProcess
 

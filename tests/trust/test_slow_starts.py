@@ -16,7 +16,7 @@ from pathlib import Path
 
 import psutil
 
-from nub_shift.model.comes_on import Front
+from nub_shift.model.profile.comes_on import Front
 from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, TellFront, WorkByHand
 from nub_shift.protocol.client import RunnerError
 from nub_shift.store.atomic import write_text
@@ -116,6 +116,6 @@ def readers(runner: int) -> list[psutil.Process]:
     with suppress(psutil.Error):
         for child in psutil.Process(runner).children():
             with suppress(psutil.Error):
-                if "nub_shift.runner.reading" in child.cmdline():
+                if "nub_shift.runner.profiles.reading" in child.cmdline():
                     found.append(child)
     return found

@@ -21,7 +21,7 @@ from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits.removal import removed
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.named import Kind, Reference
+from nub_shift.model.references.named import Kind, Reference
 from nub_shift.protocol.window_call import Answered, call_window, window_socket
 from nub_shift.store.library import library_folder
 from nub_shift.store.profile_files import format_profile, read_profile

@@ -41,11 +41,13 @@ from nub_shift.ui.language import speak
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.runner_start import OwnRunner
+from nub_shift.ui.widgets.layer_name import LayerChip
 from nub_shift.ui.widgets.plain import ElidedLabel, FittedLabel
 from nub_shift.ui.window import Window
 
 SIZE = (int(sys.argv[1]), int(sys.argv[2])) if sys.argv[1:] else (1280, 800)
 SCALE = int(sys.argv[3]) / 100 if sys.argv[1:] else 1.0
+IS_LARGE = SCALE > 1.5  # then pages may be scrolled sideways, and layers may be known by their letters
 _SETTLES_S, _TRIES = 0.15, 12
 _EDGES = 4  # of a field, beside its text
 _ARROW = 26  # of a list, with its edges
@@ -56,6 +58,8 @@ def cut(widget: QWidget) -> str:
     metrics = QFontMetrics(widget.font())
     match widget:
         case FittedLabel() | ElidedLabel():  # whose tip has what is cut
+            return ""
+        case LayerChip() if IS_LARGE:
             return ""
         case QLabel() if widget.textFormat() is not Qt.TextFormat.RichText:
             text = widget.text()
@@ -118,15 +122,35 @@ def cut_in(window: QWidget, where: str) -> Iterator[tuple[str, str, str]]:
             continue
         if text := cut(widget):
             yield where, type(widget).__name__, text
-        bar = widget.horizontalScrollBar() if isinstance(widget, QAbstractScrollArea) else None
+        bar = widget.horizontalScrollBar() if isinstance(widget, QAbstractScrollArea) and not IS_LARGE else None
         if bar is not None and bar.maximum() > 0:
             yield where, type(widget).__name__, f"has to be scrolled sideways: {widget.accessibleName()}"
+        around = widget.parentWidget()
+        told = isinstance(widget, QAbstractButton | QLabel | QLineEdit)
+        if told and around is not None and not around.rect().adjusted(-1, -1, 1, 1).contains(widget.geometry()):
+            yield where, type(widget).__name__, f"lies outside: {widget.accessibleName() or _name(widget)}"
         shown = widget.visibleRegion().boundingRect()
-        if isinstance(widget, QAbstractButton | QLabel | QLineEdit) and 0 < shown.width() < widget.width():
+        partly = 0 < shown.width() < widget.width() and not (IS_LARGE and _scrolls_sideways(widget))
+        if partly and told:
             yield where, type(widget).__name__, f"only a part is seen: {widget.accessibleName() or widget.objectName()}"
     window.grab()
     yield from ((where, "painted", text) for text in sorted(PAINTED))
     PAINTED.clear()
+
+
+def _name(widget: QWidget) -> str:
+    return widget.text() if isinstance(widget, QAbstractButton | QLabel) else widget.objectName()
+
+
+def _scrolls_sideways(widget: QWidget) -> bool:
+    """Whether the rest of it is reached by scrolling."""
+    around = widget.parentWidget()
+    while around is not None:
+        bar = around.horizontalScrollBar() if isinstance(around, QAbstractScrollArea) else None
+        if bar is not None and bar.maximum() > 0:
+            return True
+        around = around.parentWidget()
+    return False
 
 
 def cut_at_last(window: QWidget, where: str) -> list[tuple[str, str, str]]:
@@ -183,7 +207,9 @@ def main(folder: Path) -> None:
     found = list(walk(window))
     guide = GuideWindow(theme, window)
     guide.show_place()
-    for other in (SettingsWindow(theme, window), Welcome(theme), guide):
+    welcome = Welcome(theme)
+    welcome.resize(*SIZE)  # it is a page of the window
+    for other in (SettingsWindow(theme, window), welcome, guide):
         other.show()
         found += cut_at_last(other, type(other).__name__)
     print(json.dumps({"right_to_left": application.isRightToLeft(), "cut": found}, ensure_ascii=False, indent=1))

@@ -14,23 +14,23 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QApplication, QMenu, QSlider
 
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.editing.curve_points import Points, point_added, point_moved, point_removed
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.bindings import bound, feel_set
-from nub_shift.editing.handles import handles, moved, shown_feel
-from nub_shift.editing.stage_lines import line_moved, stage_lines
-from nub_shift.editing.wishes import PressWish, wishes
+from nub_shift.editing.edits.curve_points import Points, point_added, point_moved, point_removed
+from nub_shift.editing.feel.handles import handles, moved, shown_feel
+from nub_shift.editing.feel.stage_lines import line_moved, stage_lines
+from nub_shift.editing.feel.wishes import PressWish, wishes
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import STICKS
-from nub_shift.model.feel import DeadZoneShape, Feel, StickFeel
-from nub_shift.model.profile import BASE_LAYER
-from nub_shift.model.reactions import Assignment
-from nub_shift.pads.recorded import RecordedPad
-from nub_shift.pads.recording import read_recording
+from nub_shift.model.profile.feel import DeadZoneShape, Feel, StickFeel
+from nub_shift.model.profile.profile import BASE_LAYER
+from nub_shift.model.profile.reactions import Assignment
+from nub_shift.pads.recorded.recorded_pad import RecordedPad
+from nub_shift.pads.recorded.recording import read_recording
 from nub_shift.protocol.messages import ConnectedPads, FrameNews, PadInfo, PadsNews
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.commands import Command, Station
-from nub_shift.ui.feel.choice_pictures import choice_icon
+from nub_shift.ui.feel.pictures.choice_pictures import choice_icon
 from nub_shift.ui.feel.station import FeelStation
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
@@ -193,7 +193,7 @@ def test_a_wish_is_shown_before_it_is_made_and_goes_into_the_profile_in_one_touc
     assert "Dead zone 0.15 → 0.18" in button.accessibleDescription()
     QTest.keyClick(button, Qt.Key.Key_Space)
     assert bench.document.profile.feel.left_stick.dead_zone == pytest.approx(0.18)
-    station.choices["left_stick"].setFocus()
+    station.choice.buttons["left_stick"].setFocus()
     assert station.lens.knobs["Dead zone"].accessibleDescription() == "0.18"
 
 
@@ -226,7 +226,7 @@ def test_points_of_the_curve_are_added_moved_and_taken_away(bench: Bench, statio
     def feel() -> StickFeel:
         return bench.document.profile.feel.left_stick
 
-    QTest.mouseClick(station.point, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(station.curving.point, Qt.MouseButton.LeftButton)
     assert feel().points == ((0.5, 0.5),) and "power" not in station.curve.knobs
     drag(station.curve.knobs["Point 1"], QPoint(20, 30))
     ((x, y),) = feel().points
@@ -242,12 +242,12 @@ def test_points_of_the_curve_are_added_moved_and_taken_away(bench: Bench, statio
     for _ in range(80):
         QTest.keyClick(station.curve.knobs["Point 1"], Qt.Key.Key_Up)
     assert feel().points[0][1] == feel().points[1][1], "it never falls"
-    QTest.mouseClick(station.axes["x"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(station.curving.axes["x"], Qt.MouseButton.LeftButton)
     assert not station.curve.knobs["anti_dead_zone"].isVisible()
     drag(station.curve.knobs["power"], QPoint(0, 30))
     own = feel().x
     assert own is not None and own.power > 1.1 and feel().y is None
-    QTest.mouseClick(station.axes[""], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(station.curving.axes[""], Qt.MouseButton.LeftButton)
     for _ in range(2):
         QTest.keyClick(station.curve.knobs["Point 1"], Qt.Key.Key_Delete)
     assert feel().points == () and "power" in station.curve.knobs

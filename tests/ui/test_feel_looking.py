@@ -18,12 +18,12 @@ from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Output, Pointer
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.effects import PointerSpeed, Turn
-from nub_shift.model.reactions import Assignment
+from nub_shift.model.profile.effects import PointerSpeed, Turn
+from nub_shift.model.profile.reactions import Assignment
 from nub_shift.protocol.messages import FrameNews, Telemetry
 from nub_shift.store.profile_files import write_profile
 from nub_shift.ui.commands import Station
-from nub_shift.ui.feel.motion_page import HandTest
+from nub_shift.ui.feel.settings.motion_page import HandTest
 from nub_shift.ui.feel.station import FeelStation
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest

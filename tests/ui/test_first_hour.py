@@ -11,7 +11,7 @@ from pytestqt.qtbot import QtBot
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.first_steps import Step
-from nub_shift.model.profile import SCHEMA_VERSION, Profile
+from nub_shift.model.profile.profile import SCHEMA_VERSION, Profile
 from nub_shift.store.profile_files import read_profile, write_profile
 from nub_shift.translation import tr
 from nub_shift.ui.link import RunnerLink

@@ -16,9 +16,9 @@ from pytestqt.qtbot import QtBot
 
 from nub_shift.editing.first_steps import Step
 from nub_shift.engine.values import Key
-from nub_shift.model.comes_on import ComesOn, Rule
-from nub_shift.model.feel import Feel, StickFeel
-from nub_shift.model.profile import SCHEMA_VERSION, Profile
+from nub_shift.model.profile.comes_on import ComesOn, Rule
+from nub_shift.model.profile.feel import Feel, StickFeel
+from nub_shift.model.profile.profile import SCHEMA_VERSION, Profile
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.ui import settings
 from nub_shift.ui.commands import Command, Station
@@ -93,7 +93,7 @@ def test_every_number_and_every_choice_says_what_it_does(bench: Bench) -> None:
         window.show_station(Station.FEEL)
         window.feel.show_control(control)
         seen = [mark for mark in window.feel.findChildren(HelpMark) if mark.isVisible()]
-        assert window.feel.point.isVisible() is any("Both axes" in mark.accessibleName() for mark in seen)
+        assert window.feel.curving.point.isVisible() is any("Both axes" in mark.accessibleName() for mark in seen)
 
 
 def test_the_guide_opens_where_one_works_and_about_copies_a_report(bench: Bench) -> None:

@@ -26,12 +26,12 @@ from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import Action
 from nub_shift.model.checks.references import reference_problems
-from nub_shift.model.colours import Colour
-from nub_shift.model.game import Game
-from nub_shift.model.profile import Layer
-from nub_shift.model.reactions import Assignment, Reaction
+from nub_shift.model.profile.actions import Action
+from nub_shift.model.profile.colours import Colour
+from nub_shift.model.profile.game import Game
+from nub_shift.model.profile.profile import Layer
+from nub_shift.model.profile.reactions import Assignment, Reaction
 from nub_shift.store.atomic import write_text
 from nub_shift.store.journal import Journal
 from nub_shift.store.library import entries, library_folder

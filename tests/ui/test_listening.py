@@ -8,10 +8,10 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeySequence
 from PyQt6.QtWidgets import QApplication
 
-from nub_shift.editing.edits.slots import action_of, own_assignment
 from nub_shift.editing.waiting import CONTROL_MS, Awaited
-from nub_shift.model.effects import HoldLayer
-from nub_shift.model.reactions import Reaction
+from nub_shift.model.profile.effects import HoldLayer
+from nub_shift.model.profile.reactions import Reaction
+from nub_shift.model.references.assignments import action_of, own_assignment
 from nub_shift.store.profile_files import read_profile, write_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.widgets.layer_name import LayerChip

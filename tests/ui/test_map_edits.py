@@ -15,19 +15,19 @@ from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.removal import removed
+from nub_shift.editing.edits.written_sequence import written_sequence
 from nub_shift.editing.waiting import Awaited, Wait
 from nub_shift.editing.words.effects import Menu
 from nub_shift.editing.words.labels import REACTION_WORDS
-from nub_shift.editing.words.written_sequence import written_sequence
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Pointer
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import Action, Manner
-from nub_shift.model.effects import Flick, MotionSwitch, PaceOf, PlacePointer, Snap, Tilt, Turn, TurnBy
-from nub_shift.model.named import Kind, Reference
-from nub_shift.model.profile import Direction, Profile
-from nub_shift.model.reactions import Assignment, Hold, MoreTaps, Reaction, Release
+from nub_shift.model.profile.actions import Action, Manner
+from nub_shift.model.profile.effects import Flick, MotionSwitch, PaceOf, PlacePointer, Snap, Tilt, Turn, TurnBy
+from nub_shift.model.profile.profile import Direction, Profile
+from nub_shift.model.profile.reactions import Assignment, Hold, MoreTaps, Reaction, Release
+from nub_shift.model.references.named import Kind, Reference
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.editor.cell import Cell
@@ -387,7 +387,7 @@ def test_keys_of_a_combination_that_come_up_later_do_nothing(bench: Bench) -> No
 
 
 def test_a_control_that_is_waited_for_counts_though_touches_are_not_followed(bench: Bench) -> None:
-    bench.window.set_follow(False)
+    bench.window.map_tools.set_follow(False)
     bench.link.touch("east")
     assert bench.window.map.opened is None
     bench.link.touch()
@@ -587,3 +587,19 @@ def test_after_a_move_is_deleted_the_next_one_is_chosen(maker: Maker) -> None:
         QTest.keyClick(maker.moves.list, Qt.Key.Key_Delete)
         assert gone not in [move.label for move in maker.profile.moves]
         assert [move.label for move in maker.moves._several()] == [chosen]
+
+
+def test_a_move_goes_to_a_reaction_that_was_chosen_and_replaces_nothing(bench: Bench) -> None:
+    station = bench.window.map
+    station.open_slot("south", listen=False)
+    assert station.opened is not None
+    QTest.mouseClick(station.opened.bar.reactions[Reaction.HOLD], Qt.MouseButton.LeftButton)
+    for move in ("brace", "beam"):  # the second would take the place of the first
+        station.moves.picked.emit(move)
+    south = bench.document.profile.layers[0].slots["south"]
+    assert south.move == "leap" and south.hold is not None and south.hold.move == "brace"
+    station.open_slot("home", listen=False)
+    for group in ("Light", "Walking"):
+        station.moves.group_picked.emit(group)
+    home = bench.document.profile.layers[0].slots["home"]
+    assert home.carousel is not None and home.carousel.id == "light"

@@ -18,20 +18,30 @@ from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits.feel import HAVING_FEEL, settings
 from nub_shift.editing.edits.feel import given as given_feel
 from nub_shift.editing.edits.moves import written_moves
+from nub_shift.editing.edits.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
 from nub_shift.editing.waiting import Awaited, Heard, Wait
 from nub_shift.editing.words.effects import Menu
-from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
+from nub_shift.editing.words.slot_views import slot_view
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import Action, Manner
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
-from nub_shift.model.effects import CarouselStep, ChooseFromRing, Glide, HoldLayer, PointerPosition, Step
-from nub_shift.model.feel import DeadZoneShape, Smoothing, StickFeel, changed_feel
-from nub_shift.model.game import Grip
-from nub_shift.model.listed import SequenceStep
-from nub_shift.model.named import Kind, Reference
-from nub_shift.model.profile import Direction
-from nub_shift.model.reactions import Assignment, Reaction
+from nub_shift.model.profile.actions import Action, Manner
+from nub_shift.model.profile.effects import (
+    CarouselStep,
+    ChooseFromRing,
+    Glide,
+    HoldLayer,
+    PointerPosition,
+    PressKeys,
+    Step,
+    TypeText,
+)
+from nub_shift.model.profile.feel import DeadZoneShape, Smoothing, StickFeel, changed_feel
+from nub_shift.model.profile.game import Grip
+from nub_shift.model.profile.listed import SequenceStep
+from nub_shift.model.profile.profile import Direction
+from nub_shift.model.profile.reactions import Assignment, Reaction
+from nub_shift.model.references.named import Kind, Reference
 from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.look.theme import DAY, Theme
@@ -204,27 +214,51 @@ def test_moves_are_grouped_sought_and_removed_several_at_once(bench: Bench) -> N
     assert not {"Leap", "Brace", "Hurry"} & {move.label for move in bench.document.profile.moves}
 
 
+def test_a_move_can_be_a_text_and_its_slots_then_type_it_once(bench: Bench) -> None:
+    found, moves, said = bench.window.map, bench.window.map.moves, list[str]()
+    moves.refused.connect(said.append)
+    found.open_slot("south", listen=False)
+    assert found.opened is not None
+    QTest.mouseClick(found.opened.bar.manners[Manner.TURBO], Qt.MouseButton.LeftButton)
+    before = bench.document.profile.move("leap")
+    for text in ("Up we go \u2603", "Up we go"):
+        assert bench.document.profile.move("leap") == before
+        moves.choose("leap")
+        choose(popped(moves.tools), "Type a text …")
+        moves.entry.insert(text)  # in place of what is selected
+        QTest.keyClick(moves.entry, Qt.Key.Key_Return)
+    assert said == ["Your keyboard layout cannot type \u2603"]
+    leap, south = bench.document.profile.move("leap"), bench.document.profile.layers[0].slots["south"]
+    assert leap is not None and leap.sent == TypeText("Up we go")
+    assert (south.move, south.manner) == ("leap", Manner.HELD)
+    assert slot_view(bench.document.profile, "base", "south", us_layout()).caps == ("“Up we go”",)
+
+
 def test_pasted_lists_are_understood_as_people_write_them() -> None:
     text = (
         "Walk forward W\nStrafe left A\nFire left mouse\nZoom\tmouse 2\nNext weapon mouse button 4\nLook left Q\n"
-        "Plan B\nSprint\tLeft Shift\nCrouch - LCtrl\nHeal (H)\nMap | PgUp\nPing: Numpad 5\nTurn = Left Arrow"
+        "Plan B\nSprint\tLeft Shift\nCrouch - LCtrl\nHeal (H)\nMap | PgUp\nPing: Numpad 5\nTurn = Left Arrow\n"
+        'Ready "ready"\nThanks = "Thank you!" + Enter'
     )
-    found = {move.label: (move.keys, move.direction) for move in written_moves(text, us_layout(), pasted=True)}
+    found = {move.label: (move.sent, move.direction) for move in written_moves(text, us_layout(), pasted=True)}
     assert found == {
-        "Walk forward": (("KEY_W",), Direction.UP),
-        "Strafe left": (("KEY_A",), Direction.LEFT),
-        "Fire": (("BTN_LEFT",), None),
-        "Zoom": (("BTN_RIGHT",), None),
-        "Next weapon": (("BTN_SIDE",), None),
-        "Look left": (("KEY_Q",), None),
-        "Plan": (("KEY_B",), None),
-        "Sprint": (("KEY_LEFTSHIFT",), None),
-        "Crouch": (("KEY_LEFTCTRL",), None),
-        "Heal": (("KEY_H",), None),
-        "Map": (("KEY_PAGEUP",), None),
-        "Ping": (("KEY_KP5",), None),
-        "Turn": (("KEY_LEFT",), None),
+        "Walk forward": (PressKeys(("KEY_W",)), Direction.UP),
+        "Strafe left": (PressKeys(("KEY_A",)), Direction.LEFT),
+        "Fire": (PressKeys(("BTN_LEFT",)), None),
+        "Zoom": (PressKeys(("BTN_RIGHT",)), None),
+        "Next weapon": (PressKeys(("BTN_SIDE",)), None),
+        "Look left": (PressKeys(("KEY_Q",)), None),
+        "Plan": (PressKeys(("KEY_B",)), None),
+        "Sprint": (PressKeys(("KEY_LEFTSHIFT",)), None),
+        "Crouch": (PressKeys(("KEY_LEFTCTRL",)), None),
+        "Heal": (PressKeys(("KEY_H",)), None),
+        "Map": (PressKeys(("KEY_PAGEUP",)), None),
+        "Ping": (PressKeys(("KEY_KP5",)), None),
+        "Turn": (PressKeys(("KEY_LEFT",)), None),
+        "Ready": (TypeText("ready"), None),
+        "Thanks": (TypeText("Thank you!\n"), None),
     }
+    assert [move.untyped for move in written_moves('Cheer = "☃ ho"', us_layout())] == ["☃"]
 
 
 def test_hue_grip_and_what_a_game_reads_are_chosen_from_menus(bench: Bench) -> None:

@@ -9,13 +9,13 @@ from pathlib import Path
 import pytest
 
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.model.comes_on import ComesOn, Front, Rule
 from nub_shift.model.controls import WAYS
-from nub_shift.model.pad_menu import BACK, DO, opener_of
+from nub_shift.model.pad.pad_menu import BACK, DO, opener_of
+from nub_shift.model.profile.comes_on import ComesOn, Front, Rule
 from nub_shift.pads.made_up.shapes import SIMULATED, simulated_pad
 from nub_shift.protocol.calls import OpenMenu, SetLive, StayOn, SwitchGyro
 from nub_shift.protocol.messages import PadState, SeatState, State
-from nub_shift.runner.pad_menu import HOLD_US, PadMenu
+from nub_shift.runner.seats.pad_menu import HOLD_US, PadMenu
 from nub_shift.store.profile_files import parse_profile
 from nub_shift.ui.signs.menu import ChangeSpeed, Kind, Menu, PlayProfile, Titled, ordered
 from nub_shift.ui.signs.pad_menus import hints

@@ -15,17 +15,17 @@ from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
-from nub_shift.model.card import PadCard
 from nub_shift.model.controls import Finger, Kind, by_finger
-from nub_shift.model.labels import LabelStyle
-from nub_shift.model.measures import Measured
-from nub_shift.model.trim import StickTrim
-from nub_shift.pads.cards import wiring_by
+from nub_shift.model.pad.card import PadCard
+from nub_shift.model.pad.labels import LabelStyle
+from nub_shift.model.pad.measures import Measured
+from nub_shift.model.pad.trim import StickTrim
+from nub_shift.pads.known.cards import wiring_by
 from nub_shift.pads.made_up.shapes import PLANK
 from nub_shift.protocol.calls import Call, WorkByHand
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import ConnectedPads, FrameNews, PadInfo, PadsNews
-from nub_shift.runner.pad_registry import PadRegistry
+from nub_shift.runner.pads.pad_registry import PadRegistry
 from nub_shift.store.atomic import write_text
 from nub_shift.store.card_files import card_folder, find_cards
 from nub_shift.store.profile_files import read_profile

@@ -18,14 +18,14 @@ from nub_shift.editing.edits.feel import HAVING_FEEL, settings
 from nub_shift.editing.preview.practice import PointerTrail, TypedText, Walker
 from nub_shift.editing.preview.strip import HOLD_US, PRESS_US, StripBar, strip_for
 from nub_shift.editing.preview.tape_track import SPAN_US, TapeTrack
-from nub_shift.editing.words.key_names import codes_named
+from nub_shift.editing.words.keys.key_names import codes_named
 from nub_shift.editing.words.slot_views import LayerMark, slot_view
 from nub_shift.engine.values import Key, Output, Pointer, Wheel
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import Action, Manner
-from nub_shift.model.effects import MotionSwitch, PointerSpeed, Turn
-from nub_shift.model.feel import Ramp, Smoothing, StickFeel
-from nub_shift.model.reactions import Assignment, Hold, MoreTaps
+from nub_shift.model.profile.actions import Action, Manner
+from nub_shift.model.profile.effects import MotionSwitch, PointerSpeed, Turn
+from nub_shift.model.profile.feel import Ramp, Smoothing, StickFeel
+from nub_shift.model.profile.reactions import Assignment, Hold, MoreTaps
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import ChannelChange, Telemetry
 from nub_shift.store.profile_files import parse_profile

@@ -14,18 +14,20 @@ from PyQt6.QtWidgets import QAbstractButton, QAbstractItemView, QAbstractSpinBox
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.waiting import Heard
 from nub_shift.editing.words.effects import Menu, choices
-from nub_shift.model.actions import Action, Manner
-from nub_shift.model.comes_on import Front
-from nub_shift.model.effects import Effect
-from nub_shift.model.measures import Measured, StickRest
 from nub_shift.model.messages import Code, Message
-from nub_shift.model.reactions import Reaction
-from nub_shift.model.trim import PadTrim
+from nub_shift.model.pad.measures import Measured, StickRest
+from nub_shift.model.pad.trim import PadTrim
+from nub_shift.model.profile.actions import Action, Manner
+from nub_shift.model.profile.comes_on import Front
+from nub_shift.model.profile.effects import Effect
+from nub_shift.model.profile.reactions import Reaction
 from nub_shift.pads.made_up.shapes import TERN
 from nub_shift.protocol.messages import ConnectedPads, Introducing, PadsNews
-from nub_shift.runner.pad_registry import PadRegistry
+from nub_shift.runner.pads.pad_registry import PadRegistry
 from nub_shift.ui.commands import Station
+from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.editor.control_editor import ControlEditor
+from nub_shift.ui.map.editor.slot_grid import SlotGrid
 from nub_shift.ui.map.instrument import Instrument
 from nub_shift.ui.pads.pad_list import PadRow
 from tests.ui.conftest import Bench
@@ -44,7 +46,11 @@ def places(bench: Bench) -> dict[object, QRect]:
         if not widget.isVisibleTo(window) or not isinstance(widget, _AIMED_AT):
             continue
         corner = widget.mapTo(window, QPoint(0, 0))
-        found[widget] = QRect(corner, widget.size())
+        thing: object = widget
+        if isinstance(widget, Cell):  # it stands for one slot after another, and a layer more is a column more
+            grid = widget.parent()
+            thing = (widget.layer_id, widget.slot, tuple(grid.layers) if isinstance(grid, SlotGrid) else ())
+        found[thing] = QRect(corner, widget.size())
         model = widget.model() if isinstance(widget, QAbstractItemView) else None
         if isinstance(widget, QAbstractItemView) and model is not None:
             for row in range(model.rowCount()):
@@ -183,7 +189,7 @@ def test_no_click_in_any_station_moves_anything(bench: Bench, station: Station) 
     plugged(bench)
     window.play.rules.windows.listed.emit([Front(11, ("Tidefold",), "Tidefold", ("tidefold",), "/games/tidefold")])
     subjects: tuple[type[QWidget], ...] = (PadRow, Instrument)
-    chosen = set(window.feel.choices.values())
+    chosen = set(window.feel.choice.buttons.values())
     heads = {window.feel.back, window.feel.start, window.feel.numbers, *window.feel.both.choices}
     settle(bench)
 

@@ -14,15 +14,15 @@ from PyQt6.QtCore import Qt
 from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.model.comes_on import Away, Front, Leaving, Rule
-from nub_shift.model.signs import Place, SignKind, Signs
+from nub_shift.model.profile.comes_on import Away, Front, Leaving, Rule
+from nub_shift.model.profile.signs import Place, SignKind, Signs
 from nub_shift.protocol.messages import PadState, SeatState, State
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import library_folder
 from nub_shift.store.played import Recap, keep_played, read_played
 from nub_shift.ui.commands import Station
+from nub_shift.ui.play.activation import RulesPanel
 from nub_shift.ui.play.players import guess_words, player_words
-from nub_shift.ui.play.rules import RulesPanel
 from nub_shift.ui.play.session_windows import SessionWindows
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest
@@ -223,5 +223,5 @@ def test_the_switch_says_that_what_is_live_is_paused(bench: Bench) -> None:
         (replace(state, seats=(replace(seat, paused=False),)), "Live"),
         (replace(state, seats=(replace(seat, paused=False),), away=Away.LOCKED), "Live, paused"),
     ):
-        bench.window._runner.show(shown)
+        bench.window._runner.show(shown, "")
         assert bench.window.bar.switch.words == words

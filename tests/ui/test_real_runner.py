@@ -16,7 +16,7 @@ from pytestqt.qtbot import QtBot
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.engine.values import Key
-from nub_shift.model.reactions import Assignment
+from nub_shift.model.profile.reactions import Assignment
 from nub_shift.protocol.messages import State, Telemetry
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import library_folder
@@ -43,7 +43,7 @@ def test_an_edit_reaches_the_runner_while_it_plays(qtbot: QtBot, profile: Path) 
     link = RunnerLink(own)
     window = Window(Theme(DAY), document, link)
     qtbot.addWidget(window)
-    window.follow.click()
+    window.tools.follow.click()
     window.show()
     sent: list[str] = []
 

@@ -16,7 +16,7 @@ from pytestqt.qtbot import QtBot
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.engine.values import Key
-from nub_shift.model.comes_on import Front
+from nub_shift.model.profile.comes_on import Front
 from nub_shift.protocol.calls import AssignPad, LoadProfile, PlayDemo, PlugIn, SetLive, Subscribe, TellFront, WorkByHand
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.protocol.messages import State
@@ -74,7 +74,7 @@ def opened(qtbot: QtBot, home: Home, game: str = "saltglass") -> Window:
 
 def test_a_window_edits_what_the_session_plays_and_closing_it_changes_nothing(qtbot: QtBot, home: Home) -> None:
     window = opened(qtbot, home)
-    window.follow.click()
+    window.tools.follow.click()
     qtbot.waitUntil(window.bar.switch.isChecked, timeout=LIMIT_MS)
     qtbot.waitUntil(lambda: not home.call().live, timeout=LIMIT_MS)  # while it is in front
     cell = window.map.open_slot("left_stick.up", listen=True).grid.cells["base", "left_stick.up"]

@@ -23,8 +23,8 @@ from Xlib.ext import shape
 from nub_shift.front.foreign_toplevel import ACTIVATED, ToplevelManager
 from nub_shift.front.offers import LAYERS
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.profile import Profile
-from nub_shift.model.signs import SignKind
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.signs import SignKind
 from nub_shift.protocol.calls import (
     AssignPad,
     LoadProfile,
@@ -43,8 +43,8 @@ from nub_shift.store.profile_files import parse_profile
 from nub_shift.ui.signs.app import screen_of_session
 from nub_shift.ui.signs.game_output import GameOutputs
 from nub_shift.ui.signs.painting import Picture, within
+from nub_shift.ui.signs.sign_kinds import PATTERNS, signs
 from nub_shift.ui.signs.sounds import Sounds
-from nub_shift.ui.signs.telling import PATTERNS, signs
 from nub_shift.ui.signs.x11_screen import X11Screen, screen_with_most
 from tests.runner.resident import Home, until
 from tests.xserver import window_manager

@@ -12,9 +12,9 @@ from PyQt6.QtWidgets import QApplication, QWidget
 from nub_shift.editing.preview.strip import played, strip_for
 from nub_shift.engine.program import Program
 from nub_shift.keyboard.layout import us_layout
-from nub_shift.model.actions import Manner
-from nub_shift.model.effects import CarouselStep, MotionSwitch, PointerSpeed, Step, Turn
-from nub_shift.model.reactions import Assignment, Hold, Reaction
+from nub_shift.model.profile.actions import Manner
+from nub_shift.model.profile.effects import CarouselStep, MotionSwitch, PointerSpeed, Step, Turn
+from nub_shift.model.profile.reactions import Assignment, Hold, Reaction
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.editor.control_editor import ControlEditor

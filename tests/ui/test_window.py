@@ -29,10 +29,10 @@ from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.engine.values import Key, Pointer
 from nub_shift.keyboard.xkb import Names, compile_layout
-from nub_shift.model.card import PadCard
-from nub_shift.model.effects import PointerSpeed, Turn
 from nub_shift.model.messages import Code, Message
-from nub_shift.model.reactions import Assignment
+from nub_shift.model.pad.card import PadCard
+from nub_shift.model.profile.effects import PointerSpeed, Turn
+from nub_shift.model.profile.reactions import Assignment
 from nub_shift.pads.made_up.shapes import TERN
 from nub_shift.protocol.calls import AssignPad, Call
 from nub_shift.protocol.codec import PROTOCOL
@@ -188,10 +188,10 @@ def test_a_touch_while_a_layer_is_on_is_meant_for_that_layer(bench: Bench) -> No
 
 
 def test_touches_do_nothing_while_live_or_when_told_not_to_follow(bench: Bench) -> None:
-    bench.window.follow.click()
+    bench.window.tools.follow.click()
     bench.link.touch("south")
     assert bench.window.map.opened is None
-    bench.window.follow.click()
+    bench.window.tools.follow.click()
     bench.link.hold_back(False)  # another window is in front
     bench.link.go(True)
     bench.link.touch()
@@ -411,7 +411,7 @@ def test_undo_takes_back_what_was_done_last_in_the_station_where_one_is_and_name
     bench.window.show_station(Station.MAP)
     QTest.keyClick(bench.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert bench.document.text == before and find_cards([card.identity]) == [card]
-    bench.window._unsay.timeout.emit()
+    bench.window._message.over.timeout.emit()
     assert bench.window._message.currentMessage() == ""  # what was said does not stay for ever
 
 

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 
 from nub_shift.editing.edits.bindings import feel_set
 from nub_shift.protocol.messages import ConnectedPads, FrameNews, PadsNews
-from nub_shift.runner.pad_registry import PadRegistry
+from nub_shift.runner.pads.pad_registry import PadRegistry
 from nub_shift.store.card_files import find_cards
 from nub_shift.ui.commands import Station
 from tests.ui.conftest import Bench
@@ -69,7 +69,7 @@ def test_a_worn_pad_gets_a_steady_whole_look_in_ten_touches(bench: Bench) -> Non
     bench.link.tell_state()
     window.show_station(Station.FEEL)
     bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=connected))
-    QTest.mouseClick(window.feel.choices["right_stick"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(window.feel.choice.buttons["right_stick"], Qt.MouseButton.LeftButton)
     see_in_feel()
     start = figures(1)
     window.show_station(Station.PADS)

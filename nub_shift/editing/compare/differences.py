@@ -9,12 +9,12 @@ from functools import partial
 from msgspec.structs import fields, replace
 
 from nub_shift.editing.compare import transfer as transfer
+from nub_shift.editing.words.feel_labels import feel_label
 from nub_shift.editing.words.labels import KIND_WORDS, layer_words, slot_words
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
-from nub_shift.model.feel_labels import feel_label
-from nub_shift.model.named import Kind, Reference, find, label_of
-from nub_shift.model.profile import Layer, Profile
+from nub_shift.model.profile.profile import Layer, Profile
+from nub_shift.model.references.named import Kind, Reference, find, label_of
 from nub_shift.translation import tr
 
 LAYER_SETTINGS = {
@@ -46,7 +46,7 @@ _FIELDS = {
 }
 
 
-# Where something stands in a profile: part, id, and so on; what is within another begins with it.
+# Place in a profile: part, id, and so on; a place within another begins with the outer one.
 Place = tuple[str, ...]
 
 
@@ -144,7 +144,7 @@ def _parts(one: Profile, other: Profile) -> Iterator[Difference]:
 
 
 def _orders(one: Profile, other: Profile) -> Iterator[Difference]:
-    """What both have stands in another order."""
+    """Yields a difference if the parts of both stand in another order."""
     for kind in (Kind.MOVE, Kind.LAYER, *transfer.PARTS):
         mine, theirs = ([part.id for part in getattr(side, kind.value)] for side in (one, other))
         if [found for found in mine if found in theirs] != [found for found in theirs if found in mine]:

@@ -8,16 +8,16 @@ from msgspec.structs import replace
 
 from nub_shift.editing.edits.bindings import bound, feel_set, layer_changed
 from nub_shift.editing.edits.removal import removed
-from nub_shift.model.actions import Action
-from nub_shift.model.named import Kind, Named, Reference, find
-from nub_shift.model.profile import Profile
-from nub_shift.model.walk import action_references, named_references, reacting_references
+from nub_shift.model.profile.actions import Action
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.references.named import Kind, Named, Reference, find
+from nub_shift.model.references.walk import action_references, named_references, reacting_references
 
 PARTS = (Kind.SEQUENCE, Kind.CAROUSEL, Kind.RING)
 
 
 def copy_slot(profile: Profile, other: Profile, layer_id: str, slot: str) -> Profile:
-    """The profile with a slot of a layer as it is in the other."""
+    """Returns the profile with a slot of a layer from the other."""
     layer = other.layer(layer_id)
     assignment = layer.slots.get(slot) if layer is not None else None
     if assignment is not None:
@@ -32,7 +32,7 @@ def copy_layer(profile: Profile, other: Profile, layer_id: str) -> Profile:
 
 
 def copy_layer_setting(profile: Profile, other: Profile, layer_id: str, name: str) -> Profile:
-    """The profile with one setting of a layer as it is in the other."""
+    """Returns the profile with one setting of a layer from the other."""
     there = other.layer(layer_id)
     if there is None:
         return profile
@@ -47,7 +47,7 @@ def copy_layer_setting(profile: Profile, other: Profile, layer_id: str, name: st
 
 
 def copy_move(profile: Profile, other: Profile, move_id: str) -> Profile:
-    """The profile with a move as it is in the other: with its key and name, added, or removed."""
+    """Returns the profile with a move from the other: with its key and name, added, or removed."""
     move = other.move(move_id)
     if move is None:
         return removed(profile, Reference(Kind.MOVE, move_id))
@@ -57,7 +57,7 @@ def copy_move(profile: Profile, other: Profile, move_id: str) -> Profile:
 
 
 def copy_shared_part(profile: Profile, other: Profile, reference: Reference) -> Profile:
-    """The profile with a sequence, carousel or ring as it is in the other: changed, added, or removed."""
+    """Returns the profile with a sequence, carousel or ring from the other: changed, added, or removed."""
     part = find(other, reference)
     if part is None:
         return removed(profile, reference)
@@ -78,7 +78,7 @@ def copy_field(profile: Profile, other: Profile, name: str) -> Profile:
 
 
 def copy_setting(profile: Profile, other: Profile, control: str, name: str) -> Profile:
-    """The profile with one setting of a control's feel as it is in the other."""
+    """Returns the profile with one setting of a control's feel from the other."""
     return feel_set(profile, control, **{name: getattr(getattr(other.feel, control), name)})
 
 

@@ -7,9 +7,9 @@ from typing import Any
 from msgspec.structs import replace
 
 from nub_shift.model.controls import DIAGONALS, SURFACE_SLOT, WAYS
-from nub_shift.model.effects import DoMove, Drag, PointerSpeed, PressKeys
-from nub_shift.model.profile import Profile
-from nub_shift.model.reactions import Assignment
+from nub_shift.model.profile.effects import DoMove, Drag, PointerSpeed, PressKeys
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.reactions import Assignment
 from nub_shift.model.slot_names import slot_name
 from nub_shift.translation import tr
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from nub_shift.model.comes_on import Leaving, Rule
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.comes_on import Leaving, Rule
+from nub_shift.model.profile.profile import Profile
 
 
 def with_rule(profile: Profile, rule: Rule) -> Profile:

@@ -12,12 +12,12 @@ import msgspec
 import tomli
 from msgspec.structs import fields, replace
 
-from nub_shift.editing.curve_points import points_text
 from nub_shift.editing.edits.bindings import layer_changed
-from nub_shift.model.feel import Feel, FeelChange, changed_feel
-from nub_shift.model.feel_labels import CHOICE_NAMES, feel_label, part_and_name
-from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.model.schema_types import Record, said_by
+from nub_shift.editing.edits.curve_points import points_text
+from nub_shift.editing.words.feel_labels import CHOICE_NAMES, feel_label, part_and_name
+from nub_shift.model.profile.feel import Feel, FeelChange, changed_feel
+from nub_shift.model.profile.profile import BASE_LAYER, Profile
+from nub_shift.model.profile.schema_types import Record, said_by
 from nub_shift.translation import inside, number_text, tr
 
 HAVING_FEEL = frozenset(field.name for field in fields(Feel))
@@ -109,7 +109,7 @@ def settings(profile: Profile, layer_id: str, control: str) -> list[Setting]:
 
 
 def given(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], text: str) -> Profile:
-    """The profile with a setting as it was written; an empty text takes it back to what it is without.
+    """Returns the profile with a written setting; an empty text takes it back to what it is without.
 
     A layer cannot say none, since a file cannot: there that is as if it said nothing.
 
@@ -243,7 +243,7 @@ def _kind(control: str, path: tuple[str, ...]) -> SettingKind:
 
 @cache
 def _expected(control: str, path: tuple[str, ...]) -> str:
-    """What a setting can be, in words, from its description in the model."""
+    """Returns the allowed values of a setting in words, from its description in the model."""
     kind = _hint(control, path)
     parts = (kind, *get_args(kind))
     for part in (kind, *(more for found in parts for more in (found, *get_args(found)))):

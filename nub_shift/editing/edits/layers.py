@@ -8,9 +8,9 @@ from msgspec.structs import replace
 
 from nub_shift.editing.edits.bindings import layer_changed
 from nub_shift.editing.edits.ids import fresh_id
-from nub_shift.model.actions import Action
-from nub_shift.model.profile import Layer, Profile
-from nub_shift.model.schema_types import MAX_LABEL
+from nub_shift.model.profile.actions import Action
+from nub_shift.model.profile.profile import Layer, Profile
+from nub_shift.model.profile.schema_types import MAX_LABEL
 from nub_shift.translation import tr
 
 When = Literal["enter", "leave"]
@@ -27,7 +27,7 @@ def added(profile: Profile, layer_id: str, label: str) -> Profile:
 
 
 def copy_label(profile: Profile, layer_id: str) -> str:
-    """What a copy of a layer is called."""
+    """Returns the name of a copy of a layer."""
     return tr("{title} copy", title=profile.layers[_index(profile, layer_id)].label)[:MAX_LABEL]
 
 

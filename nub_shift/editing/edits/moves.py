@@ -2,21 +2,27 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, assert_never
 
 from msgspec.structs import replace
 
 from nub_shift.editing.edits.ids import fresh_id
-from nub_shift.editing.words.key_names import codes_named, parted_by_spaces
+from nub_shift.editing.words.keys.key_names import codes_named, parted_by_spaces
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.effects import WheelDirection
-from nub_shift.model.profile import Direction, Move, Profile
-from nub_shift.model.schema_types import MAX_LABEL, MAX_SHORT_LABEL
+from nub_shift.model.profile.actions import Action, Manner, with_manner
+from nub_shift.model.profile.effects import ClickWheel, DoMove, PressKeys, Sent, TypeText, WheelDirection
+from nub_shift.model.profile.listed import StepAct
+from nub_shift.model.profile.profile import Direction, Move, Profile
+from nub_shift.model.profile.schema_types import MAX_LABEL, MAX_SHORT_LABEL
+from nub_shift.model.references.effect_facts import manners_of
+from nub_shift.model.references.profile_index import ProfileIndex
+from nub_shift.model.references.walk import map_actions
 from nub_shift.translation import trc
 
-# What is understood in English is so in whatever language the window speaks, since games often have English words.
+# English words are understood in every language of the window, since games often have them.
 _WHEELS = {
     f"{wheel} {way.value}": way
     for way in WheelDirection
@@ -46,22 +52,31 @@ class Written:
     """A move as a person has written it: its name, and the key that the game has for it, if that was understood.
 
     Attributes:
+        sent: the keys, wheel click or text that were understood.
+        look: it looks about, with the mouse.
         unclear: what was written for the key and is none.
+        untyped: the characters of a text that the keyboard layout cannot type.
     """
 
     group: str
     label: str
-    keys: tuple[str, ...] = ()
-    wheel: WheelDirection | None = None
+    sent: Sent | None = None
     look: bool = False
     direction: Direction | None = None
     unclear: str = ""
+    untyped: str = ""
+
+    @property
+    def is_clear(self) -> bool:
+        """Whether the input was understood."""
+        return self.look or self.sent is not None
 
 
 def written_moves(text: str, layout: Layout, group: str = "", pasted: bool = False) -> list[Written]:
     """The moves of lines like "Jump<tab>Space", "Dodge = Ctrl + C", "Next tool: wheel down", "Look around: mouse".
 
-    "Walk: WASD", "Walk: arrows" and "Walk: E S D F" are four.
+    Text in quotes is typed, then Enter if it follows, as in `Ready = "I am ready" + Enter`. "Walk: WASD",
+    "Walk: arrows" and "Walk: E S D F" are four moves.
 
     A line that ends with a colon begins a group. Between name and key stands a tab, an equals sign, a colon, or several
     spaces, and in a text that was `pasted` one is enough; a line without a key is a name alone.
@@ -74,13 +89,17 @@ def written_moves(text: str, layout: Layout, group: str = "", pasted: bool = Fal
         if line.endswith(":"):
             group = line[:-1].strip()[:MAX_SHORT_LABEL]
             continue
+        typing = _typing(group, line, layout)
+        if typing is not None:
+            found.append(typing)
+            continue
         label, key = _parted(line)
         if pasted and not key:
             label, key = parted_by_spaces(line, layout) or (label, key)
         walk = _WALKS.get(key.casefold()) or _four(key, layout)
         if walk is not None:
             found += [
-                Written(group, f"{label[:50]} {way}", (code,), direction=direction)
+                Written(group, f"{label[:50]} {way}", PressKeys((code,)), direction=direction)
                 for (way, direction), code in zip(_WAYS, walk, strict=True)
             ]
         else:
@@ -99,17 +118,15 @@ def added(profile: Profile, moves: Sequence[Written]) -> Profile:
     for written in moves:
         known = next((move for move in profile.moves if move.label.casefold() == written.label.casefold()), None)
         if known is not None:
-            if written.keys or written.wheel is not None or written.look:
-                profile = set_input(profile, known.id, written.keys, written.wheel, written.look)
+            if written.is_clear:
+                profile = input_set(profile, known.id, written.sent)
             continue
         walked = {move.direction for move in profile.moves}
         made = Move(
             id=fresh_id(written.label, [move.id for move in profile.moves]),
             label=written.label,
             group=written.group,
-            keys=written.keys,
-            wheel=written.wheel,
-            look=written.look,
+            **_input_fields(written.sent),
             direction=written.direction if written.direction not in walked else None,
         )
         indexes = [index for index, move in enumerate(profile.moves) if move.group == written.group]
@@ -118,11 +135,28 @@ def added(profile: Profile, moves: Sequence[Written]) -> Profile:
     return profile
 
 
-def set_input(
-    profile: Profile, move_id: str, keys: tuple[str, ...], wheel: WheelDirection | None = None, look: bool = False
-) -> Profile:
-    """The profile with another input that the game expects for a move, everywhere at once."""
-    return _changed(profile, move_id, keys=keys, wheel=wheel, look=look)
+def input_set(profile: Profile, move_id: str, sent: Sent | None) -> Profile:
+    """The profile with another input that the game expects for a move, everywhere at once; None is looking about.
+
+    What keys could do and the new input cannot, as a toggle with a text, is done plainly.
+    """
+    made = _changed(profile, move_id, **_input_fields(sent))
+    if sent is None or isinstance(sent, PressKeys):
+        return made
+    possible = manners_of(DoMove(move_id), ProfileIndex.of(made))
+
+    def plain(action: Action) -> Action:
+        does = action.effect == DoMove(move_id) and action.manner not in possible
+        return with_manner(action, Manner.HELD) if does else action
+
+    tapped = tuple(
+        replace(
+            found,
+            steps=tuple(replace(step, act=StepAct.TAP) if step.move == move_id else step for step in found.steps),
+        )
+        for found in made.sequences
+    )
+    return map_actions(replace(made, sequences=tapped), plain)
 
 
 def linked(profile: Profile, move_id: str, other_id: str) -> Profile:
@@ -208,6 +242,22 @@ def _four(key: str, layout: Layout) -> tuple[str, ...] | None:
     return tuple(codes[0] for codes in found if codes)
 
 
+_TEXT = re.compile(r"""(?P<label>.+?)[\s=:]+["“”„«»](?P<text>[^"“”„«»]+)["“”«»]\s*(?:\+(?P<key>.+))?""")
+
+
+def _typing(group: str, line: str, layout: Layout) -> Written | None:
+    """The move of a line that ends with a text in quotes, and perhaps Enter; None for other lines."""
+    found = _TEXT.fullmatch(line)
+    key = found["key"] if found is not None else None
+    if found is None or (key is not None and codes_named(key, layout) != ("KEY_ENTER",)):
+        return None
+    text, label = found["text"], found["label"][:MAX_LABEL]
+    untyped = layout.untyped(text)
+    if untyped:
+        return Written(group, label, unclear=line[found.end("label") :].lstrip(" \t=:"), untyped=untyped)
+    return Written(group, label, TypeText(text if key is None else text + "\n"))
+
+
 def _parted(line: str) -> tuple[str, str]:
     for mark in ("\t", " = ", "=", ": ", "   ", "  "):
         if mark in line:
@@ -221,11 +271,13 @@ def _written(group: str, label: str, key: str, layout: Layout) -> Written:
     if not key:
         return Written(group, label)
     if plain in _WHEELS:
-        return Written(group, label, wheel=_WHEELS[plain])
+        return Written(group, label, ClickWheel(_WHEELS[plain]))
     if plain in _MOUSE:
         return Written(group, label, look=True)
     codes = codes_named(key, layout)
-    return Written(group, label, codes, direction=way_of(label)) if codes else Written(group, label, unclear=key)
+    if not codes:
+        return Written(group, label, unclear=key)
+    return Written(group, label, PressKeys(codes), direction=way_of(label))
 
 
 # The words of a move that walks, as in "Walk forward", "Strafe left" and "Back".
@@ -251,13 +303,29 @@ _WAY_WORDS = {
 
 
 def way_of(label: str) -> Direction | None:
-    """Where a move of that name walks to, or None if it is no walking by its name."""
+    """Returns the direction in which a move of that name walks, or None if the name is no walking."""
     words = label.casefold().replace("-", " ").split()
     ways = [_WAY_WORDS[word] for word in words if word in _WAY_WORDS]
     rest = {word for word in words if word not in _WAY_WORDS}
     if len(ways) != 1 or not rest <= _WALKING:
         return None
     return ways[0] if rest or words[0] in _FORTH_AND_BACK else None
+
+
+def _input_fields(sent: Sent | None) -> dict[str, Any]:
+    """Returns the fields of a move for its input; None is looking about."""
+    fields: dict[str, Any] = {"keys": (), "wheel": None, "text": "", "look": sent is None}
+    match sent:
+        case None:
+            return fields
+        case PressKeys(keys):
+            return fields | {"keys": keys}
+        case ClickWheel(direction):
+            return fields | {"wheel": direction}
+        case TypeText(text):
+            return fields | {"text": text}
+        case _:
+            assert_never(sent)
 
 
 def _changed(profile: Profile, move_id: str, **values: Any) -> Profile:

@@ -6,14 +6,14 @@ from functools import partial
 
 from msgspec.structs import replace
 
-from nub_shift.model.actions import Action, with_effect
-from nub_shift.model.effect_facts import effect_references, use_references
-from nub_shift.model.effects import ClickWheel, DoMove, NextLayer, PressKeys
-from nub_shift.model.listed import MIN_RING_ENTRIES, SequenceStep
-from nub_shift.model.named import Kind, Reference
-from nub_shift.model.profile import BASE_LAYER, Layer, Profile
-from nub_shift.model.reactions import Assignment
-from nub_shift.model.walk import map_actions, step_references
+from nub_shift.model.profile.actions import Action, with_effect
+from nub_shift.model.profile.effects import ClickWheel, DoMove, NextLayer, PressKeys
+from nub_shift.model.profile.listed import MIN_RING_ENTRIES, SequenceStep
+from nub_shift.model.profile.profile import BASE_LAYER, Layer, Profile
+from nub_shift.model.profile.reactions import Assignment
+from nub_shift.model.references.effect_facts import effect_references, use_references
+from nub_shift.model.references.named import Kind, Reference
+from nub_shift.model.references.walk import map_actions, step_references
 
 
 def removed(profile: Profile, reference: Reference) -> Profile:
@@ -64,13 +64,10 @@ def _is(gone: Reference, kind: Kind, found: str) -> bool:
 
 
 def _plain_input(profile: Profile, gone: Reference) -> PressKeys | ClickWheel | None:
-    """What a move sends, to be sent without it."""
+    """Returns the input of a move, to be sent without the move."""
     move = profile.move(gone.id) if gone.kind is Kind.MOVE else None
-    if move is None:
-        return None
-    if move.wheel is not None:
-        return ClickWheel(move.wheel)
-    return PressKeys(move.keys) if move.keys else None
+    sent = move.sent if move is not None else None
+    return sent if isinstance(sent, PressKeys | ClickWheel) else None
 
 
 def _changed(action: Action, gone: Reference, plain: PressKeys | ClickWheel | None) -> Action | None:

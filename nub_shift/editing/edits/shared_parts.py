@@ -7,13 +7,13 @@ from typing import Any
 from msgspec.structs import replace
 
 from nub_shift.editing.edits.bindings import layer_changed
-from nub_shift.model.actions import Action
 from nub_shift.model.controls import CONTROL_OF_SLOT
 from nub_shift.model.controls import Kind as ControlKind
-from nub_shift.model.feel import Stages, TriggerFeel, changed_feel
-from nub_shift.model.named import Reference
-from nub_shift.model.profile import Profile
-from nub_shift.model.reactions import Order, Reaction, Together
+from nub_shift.model.profile.actions import Action
+from nub_shift.model.profile.feel import Stages, TriggerFeel, changed_feel
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.reactions import Order, Reaction, Together
+from nub_shift.model.references.named import Reference
 from nub_shift.model.slot_names import SlotName, slot_name
 
 
@@ -49,12 +49,12 @@ def with_third(profile: Profile, layer_id: str, pair: tuple[str, str], third: st
 
 
 def _together_of(profile: Profile, layer_id: str, slots: tuple[str, ...]) -> Together | None:
-    """What a layer has for these slots pressed together, in whatever order."""
+    """Returns a layer's actions of these slots together, in whatever order."""
     return next((pair for pair in partners(profile, layer_id, slots[0]) if set(pair.slots) == set(slots)), None)
 
 
 def partners(profile: Profile, layer_id: str, slot: str) -> list[Together]:
-    """What a slot does together with others in a layer."""
+    """Returns the gestures of a slot with others in a layer."""
     layer = profile.layer(layer_id)
     return [pair for pair in (layer.together if layer is not None else ()) if slot in pair.slots]
 

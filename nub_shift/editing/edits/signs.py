@@ -6,8 +6,8 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from nub_shift.model.profile import Profile
-from nub_shift.model.signs import SignKind
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.signs import SignKind
 
 
 def with_signs(profile: Profile, **settings: Any) -> Profile:

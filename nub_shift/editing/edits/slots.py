@@ -9,9 +9,9 @@ from msgspec.structs import replace
 
 from nub_shift.editing.edits.bindings import bound
 from nub_shift.editing.edits.ids import fresh_id
-from nub_shift.model.actions import Action, Manner, with_manner
 from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, Finger
-from nub_shift.model.effects import (
+from nub_shift.model.profile.actions import Action, Manner, with_manner
+from nub_shift.model.profile.effects import (
     CarouselStep,
     ChooseFromRing,
     DoMove,
@@ -23,35 +23,18 @@ from nub_shift.model.effects import (
     SwitchMotion,
     Turn,
 )
-from nub_shift.model.listed import Carousel, Ring, RingEntry
-from nub_shift.model.profile import BASE_LAYER, Move, Profile
-from nub_shift.model.reactions import Assignment, Reaction, with_time
-from nub_shift.model.schema_types import MAX_SHORT_LABEL
-from nub_shift.model.walk import SlotOrigin, layer_actions
+from nub_shift.model.profile.listed import Carousel, Ring, RingEntry
+from nub_shift.model.profile.profile import Move, Profile
+from nub_shift.model.profile.reactions import Assignment, Reaction, with_time
+from nub_shift.model.profile.schema_types import MAX_SHORT_LABEL
+from nub_shift.model.references.assignments import action_of, own_assignment, shown_assignment
+from nub_shift.model.references.walk import SlotOrigin, layer_actions
 from nub_shift.translation import tr
 
 SOONEST_MS = 20  # no hold is sooner
 # Creates the layer, carousel, or sequence that an action uses, and returns the profile with it and the action.
 Making: TypeAlias = Callable[[Profile], tuple[Profile, Action]]
 _LEFT = (Finger.LEFT_INDEX, Finger.LEFT_THUMB)
-
-
-def own_assignment(profile: Profile, layer_id: str, slot: str) -> Assignment | None:
-    """What the layer itself has for the slot."""
-    layer = profile.layer(layer_id)
-    return layer.slots.get(slot) if layer is not None else None
-
-
-def shown_assignment(profile: Profile, layer_id: str, slot: str) -> Assignment | None:
-    """What the slot does in the layer: its own, else what the base layer shows."""
-    own, layer = own_assignment(profile, layer_id, slot), profile.layer(layer_id)
-    hidden = layer is not None and slot in layer.hidden_below
-    return own if own is not None or hidden else own_assignment(profile, BASE_LAYER, slot)
-
-
-def action_of(assignment: Assignment | None, reaction: Reaction) -> Action | None:
-    """What starts with a reaction."""
-    return assignment.reactions.get(reaction) if assignment is not None else None
 
 
 def given(profile: Profile, layer_id: str, slot: str, reaction: Reaction, action: Action | None) -> Profile:
@@ -150,8 +133,8 @@ def turning_while(profile: Profile, layer_id: str, slot: str) -> Profile | None:
 
 
 def _playable(profile: Profile, group: str) -> list[Move]:
-    """The moves of a group that are keys, mouse buttons or wheel clicks."""
-    return [move for move in profile.moves if move.group == group and (move.keys or move.wheel is not None)]
+    """The moves of a group that can be pressed."""
+    return [move for move in profile.moves if move.group == group and move.sent is not None]
 
 
 def groups_to_list(profile: Profile) -> list[str]:

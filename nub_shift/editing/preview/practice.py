@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from collections import deque
 from math import hypot
+from typing import assert_never
 
-from nub_shift.engine.values import US_PER_SECOND, Key, Output
+from nub_shift.engine.values import US_PER_SECOND, Key, Output, Place, PlaceBack, Pointer, ProfileRequest, Wheel
 from nub_shift.keyboard.keys import MOUSE_BUTTONS
 from nub_shift.keyboard.layout import LayoutSource
-from nub_shift.model.profile import Direction, Profile
+from nub_shift.model.profile.profile import Direction, Profile
 
 MAX_TEXT = 400
 MAX_TRAIL = 1500
 SHORTCUT_KEYS = ("KEY_LEFTCTRL", "KEY_RIGHTCTRL", "KEY_LEFTALT", "KEY_LEFTMETA", "KEY_RIGHTMETA")
-# What reaches a key's further characters, by the name that layouts have for it.
+# Modifiers of a key's further characters, by their names in layouts.
 LEVELS = {"KEY_LEFTSHIFT": ("KEY_LEFTSHIFT", "KEY_RIGHTSHIFT"), "KEY_RIGHTALT": ("KEY_RIGHTALT",)}
 _VECTORS = {Direction.UP: (0, -1), Direction.DOWN: (0, 1), Direction.LEFT: (-1, 0), Direction.RIGHT: (1, 0)}
 
@@ -35,16 +36,23 @@ class TypedText:
     def take(self, outputs: list[Output]) -> None:
         """Takes what the game got."""
         for output in outputs:
-            if not isinstance(output, Key):
-                continue
-            if not output.down:
-                if output.code in self.down:
-                    self.down.remove(output.code)
-                continue
-            if output.code not in self.down:
-                self.down.append(output.code)
-            if output.code not in MOUSE_BUTTONS:
-                self._type(output.code)
+            match output:
+                case Key(_, code, down):
+                    self._take_key(code, down)
+                case Pointer() | Place() | PlaceBack() | Wheel() | ProfileRequest():
+                    pass  # they type nothing
+                case _:
+                    assert_never(output)
+
+    def _take_key(self, code: str, down: bool) -> None:
+        if not down:
+            if code in self.down:
+                self.down.remove(code)
+            return
+        if code not in self.down:
+            self.down.append(code)
+        if code not in MOUSE_BUTTONS:
+            self._type(code)
 
     def clear(self) -> None:
         """Empties the text."""
@@ -52,7 +60,7 @@ class TypedText:
 
     @property
     def labels(self) -> tuple[str, ...]:
-        """What is printed on the keys that are down."""
+        """Labels of the keys that are down."""
         return tuple(self._layout().label(code) for code in self.down)
 
     def _type(self, code: str) -> None:
@@ -66,7 +74,7 @@ class TypedText:
 
 
 class PointerTrail:
-    """Where the pointer has been on a square field from -1 to 1, wrapping at its edges.
+    """Trail of the pointer on a square field from -1 to 1, wrapping at its edges.
 
     Attributes:
         points: (x, y, starts a new line), the newest last.

@@ -6,25 +6,25 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any, assert_never
 
-from nub_shift.editing.edits.slots import shown_assignment
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Key, Output, Place, PlaceBack, Pointer, ProfileRequest, Wheel
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import CONTROL_OF_SLOT, DIAGONALS, Kind
-from nub_shift.model.effects import PlaySequence
-from nub_shift.model.feel import FeelChange, TriggerFeel
-from nub_shift.model.profile import SCHEMA_VERSION, Layer, Profile
-from nub_shift.model.reactions import Assignment, Reaction, Together, time_of, waiting_ms
+from nub_shift.model.profile.effects import PlaySequence
+from nub_shift.model.profile.feel import FeelChange, TriggerFeel
+from nub_shift.model.profile.profile import SCHEMA_VERSION, Layer, Profile
+from nub_shift.model.profile.reactions import Assignment, Reaction, Together, time_of, waiting_ms
+from nub_shift.model.references.assignments import shown_assignment
 from nub_shift.model.slot_names import SlotName, slot_name
 
 PRESS_US = 100_000
 HOLD_US = 260_000
 _TAP_US = 70_000
 _GAP_US = 90_000
-# What is left to see after the last press.
+# Time that is shown after the last press.
 _REST_US = 140_000
-# What of a profile makes a difference to a single press.
+# Fields of a profile that matter for a single press.
 _PARTS = ("moves", "sequences", "carousels", "rings", "feel", "game")
 _WAY_VALUES = {"up": ("y", -1.0), "down": ("y", 1.0), "left": ("x", -1.0), "right": ("x", 1.0)}
 Presses = tuple[tuple[int, int], ...]
@@ -42,7 +42,7 @@ class StripBar:
 
 @dataclass(frozen=True)
 class Strip:
-    """What goes down when during sample presses.
+    """Keys over time during sample presses.
 
     Attributes:
         presses: when the sample presses begin and end, in microseconds.
@@ -152,7 +152,10 @@ def played(program: Program, slot: str, presses: Presses, held: dict[str, float]
 
 
 def _sample(slot: str, down: bool, profile: Profile) -> dict[str, float]:
-    """What a press of the slot is on the pad. A light stage is pulled half-way to the deep one, that all the way."""
+    """Returns the pad's values for a press of the slot.
+
+    A light stage is pulled half-way to the deep one, the deep one all the way.
+    """
     control = CONTROL_OF_SLOT[slot]
     part = SlotName.parse(slot).part
     if control.kind in (Kind.STICK, Kind.SURFACE) and part not in ("click", "touch"):

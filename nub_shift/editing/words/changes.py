@@ -7,13 +7,13 @@ from dataclasses import dataclass
 
 from nub_shift.editing.words.labels import layer_words
 from nub_shift.model.controls import slot_label
-from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.profile.profile import BASE_LAYER, Profile
 from nub_shift.translation import tr
 
 
 @dataclass(frozen=True)
 class Present:
-    """What is on.
+    """State that can be on.
 
     Attributes:
         live: outputs go to the system.
@@ -27,7 +27,7 @@ class Present:
 
 
 def change_words(profile: Profile, before: Present, now: Present) -> str:
-    """What came on and went off in between; empty if nothing did."""
+    """Returns in words the changes between two states; empty if there is none."""
     labels = {layer.id: layer_words(layer.label) for layer in profile.layers}
     slots = {slot: tr("{slot}: toggle", slot=slot_label(slot)) for slot in {*before.toggles, *now.toggles}}
     words = [] if now.live is before.live else [tr("Live") if now.live else tr("Rehearsal")]

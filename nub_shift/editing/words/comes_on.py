@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import assert_never
 
-from nub_shift.model.comes_on import ComesOn, Leaving, Rule
+from nub_shift.model.profile.comes_on import ComesOn, Leaving, Rule
 from nub_shift.translation import beginning, tr
 
-# What a rule can say, by its field.
+# Conditions of a rule, by field.
 FIELD_WORDS = {
     "window": tr("window"),
     "title": tr("title"),
@@ -18,7 +18,7 @@ FIELD_WORDS = {
 
 
 def rule_words(rule: Rule) -> str:
-    """What a rule asks for: "window tidefold, title Tidefold*"."""
+    """Returns the conditions of a rule: "window tidefold, title Tidefold*"."""
     said = ((words, getattr(rule, field)) for field, words in FIELD_WORDS.items())
     words = ", ".join(f"{name} {pattern}" for name, pattern in said if pattern)
     return tr("{words} (player {player})", words=words, player=rule.player) if rule.player else words
@@ -30,7 +30,7 @@ def rule_line(rule: Rule) -> str:
 
 
 def leaving_words(comes_on: ComesOn) -> str:
-    """What happens as another window comes to the front."""
+    """Returns in words the action once another window comes to the front."""
     match comes_on.when_left:
         case Leaving.PAUSE:
             return tr("In other windows: pauses")

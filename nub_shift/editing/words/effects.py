@@ -8,7 +8,7 @@ from typing import assert_never
 
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import MOTION_SLOT, SURFACE_SLOT
-from nub_shift.model.effects import (
+from nub_shift.model.profile.effects import (
     AskForProfile,
     CarouselStep,
     ChangePace,
@@ -39,9 +39,9 @@ from nub_shift.model.effects import (
     TurnBy,
     WheelDirection,
 )
-from nub_shift.model.listed import Confirm
-from nub_shift.model.named import Kind, Reference, label_of
-from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.profile.listed import Confirm
+from nub_shift.model.profile.profile import BASE_LAYER, Profile
+from nub_shift.model.references.named import Kind, Reference, label_of
 from nub_shift.translation import inside, tr
 
 WHEEL_WORDS = {
@@ -77,7 +77,7 @@ class Menu(Enum):
 
 
 def effect_label(profile: Profile, effect: Effect, layout: Layout) -> str:
-    """What an effect does, in words."""
+    """Returns an effect in words."""
     match effect:
         case DoMove(move):
             return label_of(profile, Reference(Kind.MOVE, move))
@@ -119,7 +119,7 @@ def effect_label(profile: Profile, effect: Effect, layout: Layout) -> str:
 
 
 def use_label(profile: Profile, use: StickUse) -> str:
-    """What a whole stick, surface or turning the pad does, in words."""
+    """Returns in words the use of a whole stick, a surface, or turning the pad."""
     match use:
         case PointerSpeed():
             return tr("Move the pointer")
@@ -154,7 +154,7 @@ def _layer_words(word: str, profile: Profile, layer_id: str) -> str:
 
 
 def choices(menu: Menu, profile: Profile, slot: str, titles: list[str]) -> Iterator[Choice]:
-    """What a menu offers for a slot; `titles` are the profiles that it can go to."""
+    """Returns the entries of a menu for a slot; `titles` are the profiles that it can switch to."""
     match menu:
         case Menu.WHOLE:
             return _use_choices(profile, slot)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from nub_shift.editing.words.labels import layer_words
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
 from nub_shift.model.problems import Problem
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.translation import tr
 
 _LISTS = ("moves", "sequences", "carousels", "rings", "layers")
@@ -18,7 +18,7 @@ def fault_words(profile: Profile, problem: Problem) -> str:
 
 
 def _place(profile: Profile, path: str) -> str:
-    """As "South, in Base", or "Jump"; empty for what has no name of its own."""
+    """Returns the place as "South, in Base", or "Jump"; empty for a place without a name."""
     kind, _, rest = path.partition(".")
     name, _, inside_of = rest.partition(".")
     if kind not in _LISTS:

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from nub_shift.advice.missed_presses import presses_seen
-from nub_shift.model.actions import Action
-from nub_shift.model.game import UNKNOWN_RATE_HZ, Game
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.actions import Action
+from nub_shift.model.profile.game import UNKNOWN_RATE_HZ, Game
+from nub_shift.model.profile.profile import Profile
 from nub_shift.translation import tr
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 
 from nub_shift.model.controls import CONTROL_BY_NAME, FINGER_LABELS, Fingers, by_finger
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.translation import inside, tr
 
 # More names in one line nobody reads.

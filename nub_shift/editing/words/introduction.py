@@ -34,14 +34,14 @@ _ALL_UNDERSTOOD = tr("Everything is set up. Press any button to save, or hold on
 
 
 def instruction(asked: str) -> str:
-    """What to do with the control or channel that is asked for; with none, how to end."""
+    """Returns the instruction for the requested control or channel; with none, the one to end."""
     if not asked:
         return _ALL_UNDERSTOOD
     return _INSTRUCTIONS.get(asked) or tr("Press {label}, at the back", label=inside(CONTROL_BY_NAME[asked].label))
 
 
 def asked_label(asked: str) -> str:
-    """What a control or channel that is asked for is called within a sentence."""
+    """Returns the name of a requested control or channel within a sentence."""
     control = CONTROL_BY_NAME.get(asked) or CONTROL_OF_CHANNEL[asked]
     part = SlotName.parse(asked).part
     return f"{inside(control.label)} {part}".strip() if control.kind is not Kind.BUTTON else inside(control.label)

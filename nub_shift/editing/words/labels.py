@@ -6,11 +6,11 @@ from typing import assert_never
 
 from nub_shift.editing.words.effects import effect_label, uses_label
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Action, Manner
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS, slot_label
-from nub_shift.model.named import Kind
-from nub_shift.model.profile import Profile
-from nub_shift.model.reactions import Assignment, Reacting, Reaction
+from nub_shift.model.profile.actions import Action, Manner
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.reactions import Assignment, Reacting, Reaction
+from nub_shift.model.references.named import Kind
 from nub_shift.translation import inside, tr, trn
 
 
@@ -124,7 +124,7 @@ def layer_words(label: str) -> str:
 
 
 def slot_words(profile: Profile, slot: str, assignment: Assignment | None, layout: Layout) -> str:
-    """What an assignment does at a slot, keys as `layout` prints them, as "Leap; hold: Wade low"."""
+    """Returns an assignment at a slot in words, keys as `layout` prints them, as "Leap; hold: Wade low"."""
     if assignment is None:
         return NOTHING
     uses = assignment.uses if slot in STICK_SLOTS or slot == MOTION_SLOT else ()
@@ -134,7 +134,7 @@ def slot_words(profile: Profile, slot: str, assignment: Assignment | None, layou
 
 
 def reacting_words(profile: Profile, reacting: Reacting, layout: Layout) -> str:
-    """What is done by how a slot, or several together, are pressed."""
+    """Returns in words the actions of a slot, or of several together, by reaction."""
     words = []
     for reaction, action in reacting.reactions.items():
         label = action_label(profile, action, layout)
@@ -143,7 +143,7 @@ def reacting_words(profile: Profile, reacting: Reacting, layout: Layout) -> str:
 
 
 def action_label(profile: Profile, action: Action, layout: Layout) -> str:
-    """What an action does, in words, as "Ctrl + C, toggle", with all that begins with it."""
+    """Returns an action in words, as "Ctrl + C, toggle", with all that begins with it."""
     return tr(" and ").join(_part_label(profile, part, layout) for part in action.parts)
 
 

@@ -11,7 +11,7 @@ _NAMED = 2  # and then their number
 
 
 def lacking_words(found: Sequence[Displaced]) -> str:
-    """As "This pad has no right stick, right trigger and 2 more that the profile uses"; empty if it has all."""
+    """Returns "This pad has no right stick and 2 more that the profile uses"; empty if none is lacking."""
     names = [inside(one.label) for one in found]
     if not names:
         return ""

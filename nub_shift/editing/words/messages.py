@@ -101,7 +101,7 @@ WORDS: dict[Code, str] = {
 
 
 def found_words(found: str | Message) -> str:
-    """What a check has found, which is a text where no code is needed."""
+    """Returns the finding of a check, a text where no code is needed."""
     return message_words(found) if isinstance(found, Message) else found
 
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 import unicodedata
 from collections.abc import Iterator
 
-from nub_shift.editing.words.typed import ENTERS, keys_of, written
+from nub_shift.editing.words.keys.typed import ENTERS, keys_of, written
 from nub_shift.keyboard.keys import modifiers_first
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.effects import AskForProfile, PointerPosition
-from nub_shift.model.listed import Sequence, StepAct
-from nub_shift.model.profile import Profile
-from nub_shift.model.walk import actions_in, sent_input, uses_in
+from nub_shift.model.profile.effects import AskForProfile, PointerPosition
+from nub_shift.model.profile.listed import Sequence, StepAct
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.references.walk import actions_in, sent_keys, uses_in
 from nub_shift.translation import tr
 
 # A wait that is longer than this is told: it may act when nobody looks any more.
@@ -27,7 +27,7 @@ _SYSTEM = frozenset(("KEY_SYSRQ", "KEY_POWER", "KEY_SLEEP", "KEY_SUSPEND", "KEY_
 
 # The left one stands for both of a pair.
 _SIDES = {f"KEY_RIGHT{name}": f"KEY_LEFT{name}" for name in ("SHIFT", "CTRL", "ALT", "META")}
-# What desktops close windows, change them, and open terminals and prompts by.
+# Combinations by which desktops close and switch windows, and open terminals and prompts.
 _LEAVING_TOGETHER = tuple(
     frozenset(f"KEY_{name}" for name in names.split())
     for names in ("LEFTALT TAB", "LEFTALT F2", "LEFTALT F4", "LEFTCTRL LEFTALT T", "LEFTCTRL LEFTALT DELETE")
@@ -41,8 +41,7 @@ def combinations(profile: Profile) -> dict[tuple[str, ...], None]:
     """All keys that the profile can press, those that are down together as one, in the order of the file."""
     found: dict[tuple[str, ...], None] = {}
     for _, action in actions_in(profile):
-        keys, _wheel = sent_input(profile, action)
-        found[keys] = None
+        found[sent_keys(profile, action)] = None
     for _, _, use in uses_in(profile):
         if isinstance(use, PointerPosition):
             found[use.hold or _keys_of(profile, use.hold_move)] = None
@@ -67,18 +66,19 @@ def plainly(text: str) -> str:
 
 
 def warnings(profile: Profile, layout: Layout) -> list[str]:
-    """What a person should look at before they play or keep the profile."""
+    """Returns warnings to read before the profile is played or kept."""
     found = [
         tr("{combination} can leave the game or reach the system", combination=layout.combination(codes))
         for codes in combinations(profile)
         if can_leave_a_game(codes)
     ]
     found += _together(profile, layout)
-    for sequence in profile.sequences:
-        text = written(profile, sequence, layout)
+    texts = [(sequence.label, written(profile, sequence, layout)) for sequence in profile.sequences]
+    texts += [(move.label, move.text) for move in profile.moves]
+    for label, text in texts:
         if "\n" in text and text.strip("\n"):
-            words = plainly(text)
-            found.append(tr('{sequence} types text with Enter: "{words}"', sequence=sequence.label, words=words))
+            found.append(tr('{label} types text with Enter: "{words}"', label=label, words=plainly(text)))
+    for sequence in profile.sequences:
         long = [step.wait_ms for step in sequence.steps if step.wait_ms is not None and step.wait_ms > LONG_WAIT_MS]
         if long:
             found.append(
@@ -96,13 +96,14 @@ def warnings(profile: Profile, layout: Layout) -> list[str]:
 def reach(profile: Profile, layout: Layout) -> list[str]:
     """Every key, and all that is typed."""
     keys = [layout.combination(codes) for codes in combinations(profile)]
-    texts = [written(profile, sequence, layout) for sequence in profile.sequences]
-    typed = [tr('Types "{words}"', words=plainly(text)) for text in texts if len(text) > 1]
+    texts = [text for sequence in profile.sequences if len(text := written(profile, sequence, layout)) > 1]
+    texts += [move.text for move in profile.moves if move.text]
+    typed = [tr('Types "{words}"', words=plainly(text)) for text in dict.fromkeys(texts)]
     return [tr("Keys it can press: {keys}", keys=", ".join(keys) or tr("none")), *typed]
 
 
 def _together(profile: Profile, layout: Layout) -> Iterator[str]:
-    """What comes about when several controls are used together, of which none does it alone."""
+    """Yields combinations that several controls send together, and none alone."""
     single = {frozenset(_SIDES.get(code, code) for code in codes) for codes in combinations(profile)}
     known = frozenset(code for codes in single for code in codes)
     for codes in _LEAVING_TOGETHER:
@@ -116,7 +117,7 @@ def _together(profile: Profile, layout: Layout) -> Iterator[str]:
 
 
 def _held_in(profile: Profile, sequence: Sequence) -> Iterator[tuple[str, ...]]:
-    """What is down together in the course of a sequence, each time that something goes down."""
+    """Yields the keys that are down together in a sequence, each time that one goes down."""
     held: dict[str, None] = {}
     for step in sequence.steps:
         keys, act = keys_of(profile, step)

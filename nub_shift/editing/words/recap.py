@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from datetime import datetime
 
 from nub_shift.model.controls import slot_label
-from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.profile.profile import BASE_LAYER, Profile
 from nub_shift.store.played import Recap
 from nub_shift.translation import moment_text, tr, trn
 
@@ -21,7 +21,7 @@ def session_words(recap: Recap) -> str:
 
 
 def duration_words(seconds: float) -> str:
-    """As "2 h 5 min", "12 min", "40 s"."""
+    """Returns a time as "2 h 5 min", "12 min", "40 s"."""
     minutes = round(seconds / 60)
     if seconds < 60:
         return f"{round(seconds)} s"
@@ -45,7 +45,7 @@ def unused_moves(profile: Profile, recap: Recap) -> list[str]:
 
 
 def recap_lines(profile: Profile, recap: Recap) -> Iterator[str]:
-    """What is worth knowing besides how often each move was used."""
+    """Yields lines of a recap besides the count of each move."""
     unused = unused_moves(profile, recap)
     if unused:
         yield tr("Never used: {listed}", listed=_listed(unused))

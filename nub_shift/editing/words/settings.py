@@ -8,8 +8,8 @@ from typing import TypeVar, assert_never
 
 from msgspec.structs import replace
 
-from nub_shift.model.actions import TURBOS, Action, Manner, with_effect, with_manner
-from nub_shift.model.effects import (
+from nub_shift.model.profile.actions import TURBOS, Action, Manner, with_effect, with_manner
+from nub_shift.model.profile.effects import (
     AskForProfile,
     CarouselStep,
     ChangePace,
@@ -42,7 +42,7 @@ from nub_shift.model.effects import (
 from nub_shift.translation import tr
 
 _BUTTONS = {"BTN_LEFT": tr("Holds the left button"), "BTN_RIGHT": tr("Holds the right button")}
-# What an amount or a switch changes, as it stands when it is changed.
+# Owner of an amount or a switch, at the time of the change.
 Subject = Action | StickUse
 S = TypeVar("S", PointerSpeed, Tilt, PointerPosition, Scroll, Drag, Glide, Nudge)
 
@@ -67,7 +67,7 @@ class Amount:
 
 @dataclass(frozen=True)
 class Switch:
-    """Something that is so or not.
+    """A setting that is on or off.
 
     Attributes:
         change: the action or use with it switched.
@@ -101,7 +101,7 @@ def amounts_of(does: Subject) -> Iterator[Amount]:
 
 
 def _manner_amounts(does: Action) -> Iterator[Amount]:
-    """What of a manner is set for few; it shows once it is."""
+    """Yields the rare settings of a manner; each is shown once it is set."""
     if does.manner is Manner.LOCK:
         yield Amount(
             tr("Locks after"),
@@ -258,7 +258,7 @@ def _across_and_upright(pair: S, low: int, high: int, unit: str, changed: Callab
 
 
 def switches_of(does: Subject) -> Iterator[Switch]:
-    """What is so or not of an action, or of what a whole stick does."""
+    """Yields the switches of an action, or of the use of a whole stick."""
     match does:
         case Action():
             if does.manner is Manner.TOGGLE:
@@ -325,7 +325,7 @@ _PACE_WORDS = {
 
 
 def options_of(does: Subject) -> Iterator[Options]:
-    """What is one of several of an action, or of what a whole stick does."""
+    """Yields the choices of an action, or of the use of a whole stick."""
     match does:
         case Action(effect=ChangePace()):
             yield Options(

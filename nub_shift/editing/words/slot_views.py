@@ -6,16 +6,27 @@ from dataclasses import dataclass
 from typing import assert_never
 
 from nub_shift.advice.layer_activation import Activation, layer_activations
-from nub_shift.editing.edits.slots import own_assignment, shown_assignment
 from nub_shift.editing.words.labels import REACTION_WORDS, reacting_words, slot_words
+from nub_shift.editing.words.reach import plainly
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Manner
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, slot_label
-from nub_shift.model.effects import HoldLayer, MotionSwitch, Silence, SwitchMotion, Turn, WheelDirection
-from nub_shift.model.named import Kind, Reference, label_of
-from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.model.reactions import Assignment, Order, Reaction, Together
-from nub_shift.model.walk import (
+from nub_shift.model.profile.actions import Manner
+from nub_shift.model.profile.effects import (
+    ClickWheel,
+    HoldLayer,
+    MotionSwitch,
+    PressKeys,
+    Sent,
+    Silence,
+    SwitchMotion,
+    Turn,
+    TypeText,
+)
+from nub_shift.model.profile.profile import BASE_LAYER, Profile
+from nub_shift.model.profile.reactions import Assignment, Order, Reaction, Together
+from nub_shift.model.references.assignments import own_assignment, shown_assignment
+from nub_shift.model.references.named import Kind, Reference, label_of
+from nub_shift.model.references.walk import (
     CarouselOrigin,
     LayerOrigin,
     PairOrigin,
@@ -30,13 +41,13 @@ HUE_NAMES = (tr("Blue"), tr("Rose"), tr("Olive"), tr("Indigo"), tr("Violet"))
 ARROWS = {"up": "↑", "down": "↓", "left": "←", "right": "→"}
 
 
-# What else of a profile decides what is shown of a slot.
+# Other fields of a profile on which the view of a slot depends.
 _DECIDE_VIEWS = ("moves", "sequences", "carousels", "rings", "game", "feel")
 
 
 @dataclass(frozen=True)
 class LayerMark:
-    """What a layer is known by.
+    """Mark of a layer.
 
     Attributes:
         letter: by its position in the profile.
@@ -92,7 +103,7 @@ def slot_view(profile: Profile, layer_id: str, slot: str, layout: Layout) -> Slo
 
 
 def _besides(said: str, text: str) -> str:
-    """What a text says besides what the keycaps say; of a name that begins with the same letter, all."""
+    """Returns the part of a text that the keycaps do not say; of a name that begins with the same letter, all."""
     if not said or text == said:
         return "" if said else text
     found = (text.removeprefix(said + joint) for joint in ("; ", ", ", tr(" and ")))
@@ -100,7 +111,7 @@ def _besides(said: str, text: str) -> str:
 
 
 def _turns_while(profile: Profile, otherwise: str) -> str:
-    """What turning the pad does while it has to be switched on, with what does that."""
+    """Returns in words the use of turning the pad that is switched on by controls, with these controls."""
     slots = [
         inside(slot_label(origin.slot))
         for layer in profile.layers
@@ -205,12 +216,21 @@ def _caps(profile: Profile, assignment: Assignment | None, layout: Layout) -> tu
     if assignment is None:
         return ()
     action = next(iter(assignment.reactions.values()), assignment)
-    keys, click = sent_input(profile, action)
-    return input_caps(keys, click.direction if click is not None else None, layout)
+    return input_caps(sent_input(profile, action), layout)
 
 
-def input_caps(keys: tuple[str, ...], wheel: WheelDirection | None, layout: Layout) -> tuple[str, ...]:
-    """The keycap texts of keys, or of a wheel click."""
-    if wheel is not None:
-        return (tr("Wheel {arrows}", arrows=ARROWS[wheel.value]),)
-    return tuple(layout.label(code) for code in keys)
+def input_caps(sent: Sent | None, layout: Layout) -> tuple[str, ...]:
+    """The keycap texts of keys, of a wheel click, or of a text with the Enter that ends it; none for nothing."""
+    match sent:
+        case None:
+            return ()
+        case PressKeys(keys):
+            return tuple(layout.label(code) for code in keys)
+        case ClickWheel(direction):
+            return (tr("Wheel {arrows}", arrows=ARROWS[direction.value]),)
+        case TypeText(text):
+            line = text.removesuffix("\n")
+            typed = tr("“{typed}”", typed=plainly(line))
+            return (typed,) if line == text else (typed, layout.label("KEY_ENTER"))
+        case _:
+            assert_never(sent)

@@ -8,10 +8,10 @@ from nub_shift.editing.words.reach import plainly, reach, warnings
 from nub_shift.editing.words.slot_views import input_caps
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import slot_label
-from nub_shift.model.effects import DoMove
-from nub_shift.model.profile import Profile
-from nub_shift.model.reactions import Assignment
-from nub_shift.model.walk import sent_input
+from nub_shift.model.profile.effects import DoMove
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.reactions import Assignment
+from nub_shift.model.references.walk import sent_input
 from nub_shift.translation import inside, tr, trn
 
 LOOK_FIRST = tr("Look at this first")
@@ -71,7 +71,6 @@ def _keys(profile: Profile, assignment: Assignment, layout: Layout) -> str:
     """The keys of the moves that an assignment names, behind them."""
     found = []
     for action in assignment.reactions.values():
-        keys, click = sent_input(profile, action)
-        if isinstance(action.effect, DoMove) and (keys or click is not None):
-            found.append(" + ".join(input_caps(keys, click.direction if click is not None else None, layout)))
+        if isinstance(action.effect, DoMove) and (caps := input_caps(sent_input(profile, action), layout)):
+            found.append(" + ".join(caps))
     return f" ({'; '.join(found)})" if found else ""

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import assert_never
 
-from nub_shift.editing.edits.slots import action_of, own_assignment, shown_assignment
 from nub_shift.editing.waiting import PAUSE_MS, Awaited, Wait
 from nub_shift.editing.words.labels import REACTION_WORDS, action_label
 from nub_shift.editing.words.slot_views import slot_view
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import slot_label
-from nub_shift.model.effects import Silence
-from nub_shift.model.profile import Profile
-from nub_shift.model.reactions import Reaction
+from nub_shift.model.profile.effects import Silence
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.reactions import Reaction
+from nub_shift.model.references.assignments import action_of, own_assignment, shown_assignment
 from nub_shift.translation import inside, tr
 
 
@@ -76,7 +76,7 @@ def waiting_words(profile: Profile, wait: Wait, follows: bool, opened: bool, lay
 
 
 def _replaced(profile: Profile, wait: Wait, layout: Layout) -> str:
-    """What becomes of what the slot does until now, in this layer: by what `edits.slots.given` does."""
+    """Returns in words what happens to the slot's present action in this layer, as in `edits.slots.given`."""
     assignment = own_assignment(profile, wait.layer, wait.slot)
     action = action_of(assignment, wait.reaction)
     if wait.besides:

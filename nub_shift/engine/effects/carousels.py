@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from nub_shift.engine.effect_context import CarouselPosition, Effect, EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import Momentary
-from nub_shift.model.effects import Step
+from nub_shift.model.profile.effects import Step
 
 
 @dataclass(frozen=True, eq=False)
@@ -22,7 +22,7 @@ class CarouselWheel:
     rest_us: int
 
     def index(self, context: EffectContext, t_us: int) -> int:
-        """Where it stands; at the first entry to begin with. An edit may have left it fewer entries."""
+        """Returns the index of the current entry, 0 at first and after a rest. An edit may have left fewer entries."""
         position = context.positions.get(self.id)
         if position is None or (self.rest_us and t_us - position.since_us >= self.rest_us):
             return 0

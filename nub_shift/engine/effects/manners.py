@@ -168,7 +168,7 @@ class Lingering(Effect):
 
 
 class LingerRun(Run):
-    """What lingers after its release."""
+    """A run that lingers after its release."""
 
     def __init__(self, lingering: Lingering, context: EffectContext, inner: Run) -> None:
         self._lingering = lingering
@@ -209,7 +209,7 @@ class LingerRun(Run):
 
 
 def _rate_by_depth(rate_hz: float, light_hz: float | None, slot: Slot) -> float:
-    """The rate for a slot as deep as it is pressed now; without `light_hz` it is always `rate_hz`."""
+    """Returns the rate for the slot's present depth; without `light_hz` it is always `rate_hz`."""
     return rate_hz if light_hz is None else light_hz + (rate_hz - light_hz) * slot.pull
 
 

@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 from nub_shift.engine.effect_context import Effect, EffectContext, PaceFactor, Run, Slot, ViewTurn
 from nub_shift.engine.tally import count
 from nub_shift.engine.values import WHEEL_CLICK, Place, PlaceBack, Pointer, ProfileRequest, Wheel
-from nub_shift.model.effects import PaceOf, WheelDirection
+from nub_shift.model.profile.effects import PaceOf, WheelDirection
 
 T = TypeVar("T")
 
@@ -46,7 +46,7 @@ class KeysEffect(Effect):
 
 @dataclass(frozen=True, eq=False)
 class Counted(Effect):
-    """What a move sends, counted as it begins."""
+    """Input of a move, counted as it begins."""
 
     move: str
     effect: Effect
@@ -93,7 +93,7 @@ class Several(Effect):
 
 
 class _SeveralRuns(Run):
-    """What several effects have begun."""
+    """Runs of several effects."""
 
     def __init__(self, runs: list[Run]) -> None:
         self._runs = runs

@@ -9,7 +9,7 @@ from nub_shift.engine.agenda import Timer
 from nub_shift.engine.effect_context import Effect, EffectContext, Run, Slot
 from nub_shift.engine.effects.plain import NOTHING, fire
 from nub_shift.keyboard.keys import MODIFIERS
-from nub_shift.model.listed import Again, Runs
+from nub_shift.model.profile.listed import Again, Runs
 
 MAX_OVERLAP: Final = 8
 MAX_QUEUE: Final = 8

@@ -21,7 +21,7 @@ from nub_shift.engine.effects.plain import NOTHING
 
 @dataclass(frozen=True, eq=False)
 class Chord:
-    """What slots do together: all within a time in any order, or the last one while the others are held."""
+    """Effect of slots together: all within a time in any order, or the last one while the others are held."""
 
     slots: tuple[str, ...]
     effect: Effect

@@ -29,17 +29,17 @@ HAND_ERROR_SHARE: Final = 0.1  # of the tremor
 CARD_ERROR: Final = 0.01
 # By how much the bias may have moved since the window before, as a variance.
 BIAS_WANDERS: Final = 4e-6
-# What is this far from a bias that is known is turning; what is nearer moves it by a small step.
+# A rate this far from a known bias is a turn; a nearer one moves the bias by a small step.
 TURNING_DPS: Final = 0.5
 LARGEST_STEP_DPS: Final = 0.02
 WELL_KNOWN: Final = 0.01
-# A pad that lies still for so many windows beside the bias that is known has another one by now.
+# A pad that lies still for so many windows beside the known bias has a new one.
 MOST_ODD: Final = 180
 ODD_SPREAD_DPS: Final = 0.15
 
 
 class BiasEstimator:
-    """What the gyro shows while nothing turns.
+    """Bias of a gyro: its rates while nothing turns.
 
     It learns from a pad that lies still for one second after another; each gives a mean, which moves the bias by as
     much as is known less well than that (a Kalman filter of one state). Once it is known, a mean that is far from it is

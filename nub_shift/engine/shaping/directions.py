@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import atan2, cos, degrees, radians, sin, tan
 
-from nub_shift.model.feel import Directions
+from nub_shift.model.profile.feel import Directions
 
 # Sectors go clockwise from up; even ones are straight, odd ones diagonal.
 SECTOR_WAYS: tuple[tuple[str, ...], ...] = (
@@ -31,7 +31,7 @@ class Sectors:
         self._alike = all(stage == (feel.on, feel.off) for stage in self._stages)
         self._straight = 45.0 if four else (90.0 - feel.diagonal_degrees) / 2.0  # half the width of a straight one
         diagonal = 0.0 if four else feel.diagonal_degrees / 2.0
-        # Where each sector points, and how far from there, as a tangent, it holds what it has.
+        # Direction of each sector, and the tangent of its half width with hysteresis.
         stays = [tan(radians(width + feel.hysteresis_degrees)) for width in (self._straight, diagonal)] * 4
         angles = [radians(45.0 * sector) for sector in range(8)]
         self._holds = [(sin(angle), -cos(angle), stay) for angle, stay in zip(angles, stays, strict=True)]

@@ -15,7 +15,7 @@ from nub_shift.engine.reader import Reader
 from nub_shift.engine.shaping.bias import BiasEstimator, Vector
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.controls import CONTROL_BY_NAME, TILT_WAYS
-from nub_shift.model.feel import Centre, MotionAxis, MotionFeel, TiltFeel
+from nub_shift.model.profile.feel import Centre, MotionAxis, MotionFeel, TiltFeel
 
 _CHANNELS: Final = CONTROL_BY_NAME["motion"].channels
 _GYRO_X: Final = _CHANNELS[0]
@@ -122,7 +122,7 @@ class Steady:
 
 
 class Sensors:
-    """What is learned of a pad's sensors, whatever profile is in play; `bias` is what its card knows of the gyro's."""
+    """State learned of a pad's sensors, whatever profile is in play; `bias` is the gyro bias of its card."""
 
     def __init__(self, bias: Vector | None = None) -> None:
         self.bias = BiasEstimator(bias)
@@ -305,7 +305,7 @@ class MotionReader(Reader):
                 self._changed.append(slot)
 
     def _on_silence(self, t_us: int) -> None:
-        """What was due to the pointer has been paid, unless another sample has come."""
+        """Stops the pointer once the motion of the last sample is spent, unless another sample has come."""
         self._silence = None
         if t_us < self._until_us:
             if self.velocity != (0.0, 0.0):

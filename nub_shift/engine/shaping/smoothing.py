@@ -6,7 +6,7 @@ from math import exp, hypot, tau
 from typing import Final
 
 from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.model.feel import Ramp, Smoothing
+from nub_shift.model.profile.feel import Ramp, Smoothing
 
 # The cutoff for the speed estimate, as Casiez et al. recommend.
 SPEED_CUTOFF_HZ: Final = 1.0

@@ -7,7 +7,7 @@ from math import copysign, cos, hypot, radians, sin
 from typing import Final
 
 from nub_shift.engine.shaping.curves import response_curve
-from nub_shift.model.feel import AxisFeel, DeadZoneShape, StickFeel
+from nub_shift.model.profile.feel import AxisFeel, DeadZoneShape, StickFeel
 
 # Nearer to the middle than any pad can tell; a direction cannot be computed from it, so it is rest.
 REST_RADIUS: Final = 1e-6
@@ -81,7 +81,7 @@ def unoriented(feel: StickFeel, x: float, y: float) -> tuple[float, float]:
 
 
 class AxisShape:
-    """What one axis has for itself."""
+    """Shaping of one axis."""
 
     def __init__(self, feel: AxisFeel) -> None:
         self._dead = feel.dead_zone

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import atan2, cos, hypot, pi, sin
 
-from nub_shift.model.trim import LEAST_REACH, StickTrim
+from nub_shift.model.pad.trim import LEAST_REACH, StickTrim
 
 
 class Trimming:

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from nub_shift.model.actions import EFFECT_NAMES, ONLY_IN, Action, Manner
-from nub_shift.model.checks.name_checks import pressed_slots
-from nub_shift.model.effect_facts import effect_problems, manners_of, only_lasts
-from nub_shift.model.effects import CarouselStep, ChangePace, HoldLayer, NextLayer, PaceOf, StayOnLayer
 from nub_shift.model.problems import Problem
-from nub_shift.model.profile_index import ProfileIndex
+from nub_shift.model.profile.actions import EFFECT_NAMES, ONLY_IN, Action, Manner
+from nub_shift.model.profile.effects import CarouselStep, ChangePace, HoldLayer, NextLayer, PaceOf, StayOnLayer
+from nub_shift.model.references.effect_facts import effect_problems, manners_of, only_lasts
+from nub_shift.model.references.name_checks import pressed_slots
+from nub_shift.model.references.profile_index import ProfileIndex
 from nub_shift.translation import tr
 
 
@@ -34,9 +34,9 @@ def _part_problems(path: str, action: Action, index: ProfileIndex) -> Iterator[P
         yield Problem(path, wrong, tr("give exactly one of {names}", names=", ".join(EFFECT_NAMES)))
         return
     (effect,) = effects
-    if action.manner not in manners_of(effect):
+    if action.manner not in manners_of(effect, index):
         (name,) = effects_named(action)
-        fit = tr(" or ").join(manner.value for manner in Manner if manner in manners_of(effect))
+        fit = tr(" or ").join(manner.value for manner in Manner if manner in manners_of(effect, index))
         yield Problem(
             f"{path}.manner",
             tr("{name} cannot be kept up as {manner}", name=name, manner=action.manner.value),
@@ -70,7 +70,7 @@ def _settings(path: str, action: Action) -> Iterator[Problem]:
 
 
 def over_at_once(path: str, what: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
-    """What only lasts must not stand where all is over at once, unless it lingers."""
+    """Rejects effects that need a held press (layer, pace, turbo) in reactions that end at once, unless they linger."""
     for part in action.parts:
         repeats = part.manner in (Manner.TURBO, Manner.PULSE)
         lasts = part.manner is not Manner.TOGGLE and any(only_lasts(effect, index) for effect in part.effects)
@@ -107,5 +107,5 @@ def effects_named(action: Action) -> list[str]:
 
 
 def stand_together(names: list[str]) -> str:
-    """What is wrong with several where one should be, or with none."""
+    """Returns the fault of several names where one is allowed, or of none."""
     return tr("{names} stand together", names=tr(" and ").join(names)) if names else tr("says nothing")

@@ -7,11 +7,20 @@ from dataclasses import replace
 from itertools import pairwise
 from typing import assert_never
 
-from nub_shift.model.checks.name_checks import doubles
 from nub_shift.model.controls import WAYS
-from nub_shift.model.feel import Feel, FeelChange, MotionFeel, SliderFeel, Stage, StickFeel, TriggerFeel, changed_feel
 from nub_shift.model.problems import Problem
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.feel import (
+    Feel,
+    FeelChange,
+    MotionFeel,
+    SliderFeel,
+    Stage,
+    StickFeel,
+    TriggerFeel,
+    changed_feel,
+)
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.references.name_checks import doubles
 from nub_shift.translation import tr
 
 

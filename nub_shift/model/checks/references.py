@@ -18,18 +18,25 @@ from nub_shift.model.checks.action_checks import (
 )
 from nub_shift.model.checks.comes_on_checks import comes_on_problems
 from nub_shift.model.checks.feel_checks import feel_problems
-from nub_shift.model.checks.name_checks import doubles, known_keys, pressed_slots, slot_suggestion, suggestion
 from nub_shift.model.checks.sequence_checks import carousel_problems, ring_problems, sequence_problems
 from nub_shift.model.controls import CONTROL_OF_SLOT, DIAGONALS, MOTION_SLOT, STICK_SLOTS, SURFACE_SLOT
-from nub_shift.model.effect_facts import use_problems
-from nub_shift.model.effects import ChooseFromRing
-from nub_shift.model.feel import FeelChange
-from nub_shift.model.listed import Confirm
-from nub_shift.model.named import Kind
 from nub_shift.model.problems import MAX_PROBLEMS, Problem
-from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Layer, Move, Profile
-from nub_shift.model.profile_index import ProfileIndex
-from nub_shift.model.reactions import Assignment, Reacting, Reaction, Together
+from nub_shift.model.profile.effects import ChooseFromRing
+from nub_shift.model.profile.feel import FeelChange
+from nub_shift.model.profile.listed import Confirm
+from nub_shift.model.profile.profile import BASE_LAYER, MAX_LAYERS, Layer, Move, Profile
+from nub_shift.model.profile.reactions import Assignment, Reacting, Reaction, Together
+from nub_shift.model.references.effect_facts import use_problems
+from nub_shift.model.references.name_checks import (
+    doubles,
+    known_keys,
+    pressed_slots,
+    slot_suggestion,
+    suggestion,
+    typed_by,
+)
+from nub_shift.model.references.named import Kind
+from nub_shift.model.references.profile_index import ProfileIndex
 from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.translation import tr
 
@@ -42,9 +49,9 @@ MOST = {
     Kind.CAROUSEL: MAX_LISTED,
     Kind.RING: MAX_LISTED,
 }
-# What only a whole stick or touch surface can do, by the keys of its table.
+# Keys of a table for uses of a whole stick or touch surface.
 _WHOLE_NAMES = ("pointer", "position", "flick", "ring", "drag")
-# What only turning and tilting the pad can do; a ring can be chosen from with both.
+# Keys of a table for uses of turning and tilting the pad; a ring can be chosen from with both.
 _MOTION_NAMES = ("turn", "tilt", "ring")
 
 # The slots of diagonals, which a stick with four ways never presses.
@@ -71,7 +78,7 @@ class ReferenceCheck:
         self._right: dict[int, Layer] = {}  # by its number, with the layer itself, so that this stays its own
 
     def problems(self, profile: Profile, layout: LayoutSource) -> list[Problem]:
-        """As `reference_problems`."""
+        """Returns the same as `reference_problems`."""
         too_many = list(_counts(profile))
         if too_many:
             return too_many
@@ -99,7 +106,7 @@ def _all(profile: Profile, layout: LayoutSource, right: Mapping[int, Layer]) -> 
     yield from _twice("moves", [move.id for move in profile.moves])
     ids = {move.id for move in profile.moves}
     for move in profile.moves:
-        yield from _move(move, ids)
+        yield from _move(move, ids, layout)
     yield from _twice("sequences", [sequence.id for sequence in profile.sequences])
     yield from sequence_problems(index, layout)
     yield from _twice("carousels", [carousel.id for carousel in profile.carousels])
@@ -116,13 +123,14 @@ def _all(profile: Profile, layout: LayoutSource, right: Mapping[int, Layer]) -> 
     yield from comes_on_problems(profile.comes_on)
 
 
-def _move(move: Move, ids: set[str]) -> Iterator[Problem]:
+def _move(move: Move, ids: set[str], layout: LayoutSource) -> Iterator[Problem]:
     path = f"moves.{move.id}"
-    inputs = sum((bool(move.keys), move.wheel is not None, move.look))
+    inputs = sum((bool(move.keys), move.wheel is not None, bool(move.text), move.look))
     if inputs != 1:
         wrong = tr("says nothing of what the game expects") if inputs == 0 else tr("expects several things at once")
-        yield Problem(path, wrong, tr("give one of keys, wheel, look = true"))
+        yield Problem(path, wrong, tr("give one of keys, wheel, text, look = true"))
     yield from known_keys(f"{path}.keys", move.keys)
+    yield from typed_by(f"{path}.text", move.text, layout)
     for wanted in move.together:
         if wanted not in ids or wanted == move.id:
             others = sorted(ids - {move.id})

@@ -12,12 +12,12 @@ from nub_shift.model.checks.action_checks import (
     stand_together,
     steps_carousel,
 )
-from nub_shift.model.checks.name_checks import known_keys, known_name, suggestion
-from nub_shift.model.effects import PlaySequence
-from nub_shift.model.listed import Carousel, Confirm, Ring, Sequence, SequenceStep, StepAct
 from nub_shift.model.problems import Problem
-from nub_shift.model.profile import Move
-from nub_shift.model.profile_index import ProfileIndex
+from nub_shift.model.profile.effects import PlaySequence, PressKeys
+from nub_shift.model.profile.listed import Carousel, Confirm, Ring, Sequence, SequenceStep, StepAct
+from nub_shift.model.profile.profile import Move
+from nub_shift.model.references.name_checks import known_keys, known_name, suggestion, typed_by
+from nub_shift.model.references.profile_index import ProfileIndex
 from nub_shift.translation import tr
 
 _STEP_NAMES = ("press", "release", "tap", "hold", "move", "wheel", "nudge", "carousel", "wait_ms", "text")
@@ -45,12 +45,7 @@ def _sequence(
             yield from known_name(f"{path}.carousel", "carousel", step.carousel.id, carousels)
             for wrong in carousels.get(step.carousel.id, ()):
                 yield Problem(f"{path}.carousel", wrong, tr("step it from a slot"))
-        lacking = sorted(set(step.text).difference(layout().typed)) if step.text else []
-        if lacking:
-            wrong = tr(
-                "the keyboard layout {name} cannot type {lacking}", name=layout().name, lacking=" ".join(lacking)
-            )
-            yield Problem(f"{path}.text", wrong, tr("leave those out"))
+        yield from typed_by(f"{path}.text", step.text, layout)
 
 
 def _move(path: str, step: SequenceStep, moves: dict[str, Move]) -> Iterator[Problem]:
@@ -65,12 +60,13 @@ def _move(path: str, step: SequenceStep, moves: dict[str, Move]) -> Iterator[Pro
         yield Problem(f"{path}.move", tr("there is no move {move!r}", move=step.move), suggestion(step.move, moves))
     elif move.look:
         yield Problem(f"{path}.move", tr("{move!r} is looking, not a press", move=step.move), tr("use nudge"))
-    elif move.wheel is not None and step.act is not StepAct.TAP:
-        yield Problem(
-            f"{path}.act",
-            tr("{move!r} is a click of the wheel, which cannot be held", move=step.move),
-            tr("leave act out"),
+    elif not isinstance(move.sent, PressKeys) and step.act is not StepAct.TAP:
+        wrong = (
+            tr("{move!r} is a text, which cannot be held", move=step.move)
+            if move.text
+            else tr("{move!r} is a click of the wheel, which cannot be held", move=step.move)
         )
+        yield Problem(f"{path}.act", wrong, tr("leave act out"))
 
 
 def _not_to_be_stepped(carousel: Carousel, index: ProfileIndex) -> Iterator[str]:

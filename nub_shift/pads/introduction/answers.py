@@ -9,9 +9,9 @@ from enum import Enum
 from nub_shift.model.controls import CONTROL_BY_NAME, FACE_BUTTONS, STICKS
 from nub_shift.model.slot_names import SlotName
 from nub_shift.pads.description import Description
-from nub_shift.pads.gamepad import wiring_of
 from nub_shift.pads.introduction.gestures import Gestures
-from nub_shift.pads.wiring import AxisUse, Wiring
+from nub_shift.pads.known.gamepad import wiring_of
+from nub_shift.pads.known.wiring import AxisUse, Wiring
 
 # A stick is taken to reach as far as it was swept if that is at least this part of what the device says of itself.
 _TRUSTED = 0.7
@@ -29,7 +29,7 @@ ANALOGUE = (*STICKS, *SLIDERS)
 
 
 class Status(Enum):
-    """What is known of a channel."""
+    """Answer for a channel."""
 
     GUESSED = "guessed"
     UNDERSTOOD = "understood"
@@ -52,7 +52,7 @@ class Answer:
 
 
 class Answers:
-    """What is settled so far, over what the codes suggest.
+    """Answers so far, over the guesses by the codes.
 
     Attributes:
         settled: the answers, in the order in which they were given.
@@ -73,7 +73,7 @@ class Answers:
         self.settled.append(answer)
 
     def forget(self, target: str) -> None:
-        """What was understood of a target is wrong."""
+        """Forgets the answer for a target."""
         self.settled = [answer for answer in self.settled if answer.target != target]
 
     def next_target(self) -> str:
@@ -85,7 +85,7 @@ class Answers:
         return any(way in answer.ways for answer in self.settled for way in ways)
 
     def wiring(self) -> Wiring:
-        """What is understood so far, and what is guessed of the rest."""
+        """Returns the wiring by the answers so far, with guesses for the rest."""
         buttons = {code: channel for answer in self.settled for code, channel in answer.buttons.items()}
         ways = {way: channel for answer in self.settled for way, channel in answer.ways.items()}
         axes = {code: self._use(code, ways) for code in {code for code, _ in ways}}
@@ -161,7 +161,7 @@ class Answers:
         return (code, -sign) not in taken and room > 0.3 * (axis.maximum - axis.minimum)
 
     def _use(self, code: int, ways: Mapping[tuple[int, int], str]) -> AxisUse:
-        """What an axis feeds, by the ways that were taken on it and the positions that were seen."""
+        """Returns the channels of an axis, by the directions taken on it and the positions seen."""
         up, down = ways.get((code, 1), ""), ways.get((code, -1), "")
         low, rest, high = self._extents(code)
         if up and up == down:

@@ -15,11 +15,11 @@ from nub_shift.model.controls import CONTROL_OF_CHANNEL, STICKS
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.slot_names import slot_name
 from nub_shift.pads.description import Description
-from nub_shift.pads.gamepad import HAT_CHANNELS
+from nub_shift.pads.input_codes import Event
 from nub_shift.pads.introduction.answers import ANALOGUE, ARMS, SLIDERS, TARGETS, TRIGGERS, Answer, Answers, Status
 from nub_shift.pads.introduction.gestures import Gestures, Touched
-from nub_shift.pads.kernel import Event
-from nub_shift.pads.wiring import Wiring
+from nub_shift.pads.known.gamepad import HAT_CHANNELS
+from nub_shift.pads.known.wiring import Wiring
 
 log = logging.getLogger("nub_shift.pads")
 
@@ -78,7 +78,7 @@ class Introduction:
             self.note = Message(Code.TAKEN_BACK, {"control": self._chosen})
 
     def wiring(self) -> Wiring:
-        """What is understood so far, and what is guessed of the rest."""
+        """Returns the wiring by the answers so far, with guesses for the rest."""
         return self._answers.wiring()
 
     def status(self) -> dict[str, Status]:

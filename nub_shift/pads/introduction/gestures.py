@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.pads.kernel import EV_ABS, EV_KEY, Axis, Event
+from nub_shift.pads.input_codes import EV_ABS, EV_KEY, Axis, Event
 
 # Of an axis's whole span: as far as this it was moved on purpose, within this it is at rest again.
 _FAR = 0.22

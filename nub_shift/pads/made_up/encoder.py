@@ -8,15 +8,7 @@ from functools import partial
 from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.pads.description import Description
-from nub_shift.pads.gamepad import (
-    BUTTON_CHANNELS,
-    SENSOR_CHANNELS,
-    SLIDER_CHANNELS,
-    STICK_CHANNELS,
-    SURFACE_AXES,
-    SURFACE_BUTTONS,
-)
-from nub_shift.pads.kernel import (
+from nub_shift.pads.input_codes import (
     ABS_HAT2X,
     ABS_HAT2Y,
     EV_ABS,
@@ -29,7 +21,15 @@ from nub_shift.pads.kernel import (
     Axis,
     Event,
 )
-from nub_shift.pads.wiring import AxisUse, Wiring
+from nub_shift.pads.known.gamepad import (
+    BUTTON_CHANNELS,
+    SENSOR_CHANNELS,
+    SLIDER_CHANNELS,
+    STICK_CHANNELS,
+    SURFACE_AXES,
+    SURFACE_BUTTONS,
+)
+from nub_shift.pads.known.wiring import AxisUse, Wiring
 
 STICK_AXIS = Axis(-32767, 32767, 0, 0)
 TRIGGER_AXIS = Axis(0, 1023, 0, 0)
@@ -78,7 +78,7 @@ class Encoder:
         self._at = {code: round(use.rest) for code, use in wiring.axes.items()}
 
     def changes(self, values: Mapping[str, float]) -> list[Change]:
-        """What the device reports for these channels; those that it does not have are left out."""
+        """Returns the events of these channels; channels that the device lacks are left out."""
         keys, axes, sensors, at = self._keys, self._axes, self._sensors, self._at
         found: list[Change] = []
         for channel, value in values.items():
@@ -104,7 +104,7 @@ class Encoder:
         return events
 
     def positions(self) -> dict[int, int]:
-        """Where every axis stands."""
+        """Returns the position of every axis."""
         return dict(self._at)
 
 

@@ -16,14 +16,14 @@ from typing import Protocol
 from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import AT_REST, CONTROL_BY_NAME, CONTROLS, Finger, Kind
 from nub_shift.model.messages import Code
-from nub_shift.pads.cards import Bias, Source, known_as
-from nub_shift.pads.decoder import Decoder
 from nub_shift.pads.description import Description
-from nub_shift.pads.gamepad import wiring_of
-from nub_shift.pads.kernel import EV_ABS, Event
+from nub_shift.pads.input_codes import EV_ABS, Event
+from nub_shift.pads.kernel.decoder import Decoder
+from nub_shift.pads.known.cards import Bias, Source, known_as
+from nub_shift.pads.known.gamepad import wiring_of
+from nub_shift.pads.known.wiring import Wiring
 from nub_shift.pads.made_up.encoder import Encoder, describe_canonical, describe_motion, describe_surface
 from nub_shift.pads.pad import PadGone, Tap
-from nub_shift.pads.wiring import Wiring
 
 # No channel goes further: sensors show up to some thousand degrees a second.
 _FURTHEST = 4000.0
@@ -106,7 +106,7 @@ class Built:
 
 @dataclass(frozen=True)
 class Traits:
-    """What a made-up pad is like.
+    """Description of a simulated pad.
 
     Attributes:
         fingers: what works its controls, where that is not the usual finger, unless a card says otherwise.
@@ -247,7 +247,7 @@ class SimulatedPad:
 
     @property
     def gyro_bias(self) -> Bias | None:
-        """What its card says that its gyro shows at rest."""
+        """Bias of the gyro by the card."""
         return self._gyro_bias
 
     def keep_gyro_bias(self, bias: Bias) -> None:
@@ -262,7 +262,7 @@ class SimulatedPad:
         return self._due_us
 
     def positions(self) -> dict[int, int]:
-        """Where the axes of the device with the buttons stand."""
+        """Returns the positions of the axes of the device with the buttons."""
         return self._encoders[0].positions()
 
     def packets(self, now_us: int) -> Iterator[tuple[int, list[list[Event]]]]:
@@ -308,7 +308,7 @@ class SimulatedPad:
         """There is nothing to let go."""
 
     def _doings(self, now_us: int) -> Iterator[Frame]:
-        """What its controls did up to now, in their own channels."""
+        """Returns the frames up to now, in the controls' own channels."""
         last = self._last
         while self._due_us <= now_us:
             values = self._values((self._due_us - self._start_us) % self._length_us / US_PER_SECOND)
@@ -342,7 +342,7 @@ class SimulatedPad:
         return values
 
     def _wear(self, values: dict[str, float], across: str, down: str) -> None:
-        """What is left of a push, about where the stick rests."""
+        """Shortens a push, from the stick's rest on, as a worn stick does."""
         rest_x, rest_y = self._untouched[across], self._untouched[down]
         x, y = values[across] - rest_x, values[down] - rest_y
         radius = min(hypot(x, y), 1.0)

@@ -7,7 +7,8 @@ from enum import Enum
 from nub_shift.model.controls import FACE_BUTTONS, Finger
 from nub_shift.model.messages import Code
 from nub_shift.pads.description import Description
-from nub_shift.pads.kernel import ABS_HAT0X, ABS_HAT0Y, ABS_RZ, ABS_THROTTLE, ABS_X, ABS_Y, ABS_Z, Axis
+from nub_shift.pads.input_codes import ABS_HAT0X, ABS_HAT0Y, ABS_RZ, ABS_THROTTLE, ABS_X, ABS_Y, ABS_Z, Axis
+from nub_shift.pads.known.wiring import AxisUse, Wiring
 from nub_shift.pads.made_up.pad import Built, Gesture, SimulatedPad, Sweep, Traits
 from nub_shift.pads.made_up.performances import (
     SALTGLASS_SECONDS,
@@ -18,7 +19,6 @@ from nub_shift.pads.made_up.performances import (
     sitting_back,
 )
 from nub_shift.pads.pad import PadError, with_name
-from nub_shift.pads.wiring import AxisUse, Wiring
 
 TERN = Traits(
     name="Tern two-stick pad",
@@ -167,7 +167,7 @@ SIMULATED = {key: traits.name for key, (traits, _, _) in _SETS.items()}
 
 
 class Doing(Enum):
-    """What a made-up pad does: its performance, nothing, or both sticks round the rim."""
+    """Behaviour of a simulated pad: its performance, nothing, or both sticks round the rim."""
 
     PERFORM = "perform"
     REST = "rest"

@@ -8,28 +8,28 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from nub_shift.editing.curve_points import Points, points_text
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.editing.handles import Handle, given_back, moved
-from nub_shift.editing.motion_numbers import MotionNumber, number_moved
+from nub_shift.editing.edits.curve_points import Points, points_text
+from nub_shift.editing.feel.handles import Handle, given_back, moved
+from nub_shift.editing.feel.motion_numbers import MotionNumber, number_moved
+from nub_shift.editing.feel.stage_lines import StageLine, line_moved
 from nub_shift.editing.pad_view import PadView
-from nub_shift.editing.stage_lines import StageLine, line_moved
+from nub_shift.editing.words.feel_labels import feel_label
 from nub_shift.model.controls import CONTROL_BY_NAME
-from nub_shift.model.feel import StickFeel
-from nub_shift.model.feel_labels import feel_label
-from nub_shift.model.profile import BASE_LAYER, Profile
+from nub_shift.model.profile.feel import StickFeel
+from nub_shift.model.profile.profile import BASE_LAYER, Profile
 from nub_shift.store.profile_files import ProfileWriter
 from nub_shift.translation import number_text
-from nub_shift.ui.feel.curve import POINTS, POWER, START, Curve
-from nub_shift.ui.feel.gauge import Gauge
-from nub_shift.ui.feel.lens import Lens
-from nub_shift.ui.feel.motion_page import MotionPage
+from nub_shift.ui.feel.pictures.curve import POINTS, POWER, START, Curve
+from nub_shift.ui.feel.pictures.gauge import Gauge
+from nub_shift.ui.feel.pictures.lens import Lens
+from nub_shift.ui.feel.settings.motion_page import MotionPage
 from nub_shift.ui.link import RunnerLink
 
-# What is dragged is told to the runner this often.
+# Interval at which dragged values are sent to the runner.
 _TOLD_MS = 25
-# What is said of an edit, and the edit.
+# Label of an edit, and the edit.
 Change = tuple[str, Edit]
 
 
@@ -99,7 +99,7 @@ class FeelEdits(QObject):
         return self._dragged is not None
 
     def stop_dragging(self) -> None:
-        """What was dragged and has not become an edit is played no more."""
+        """Ends the play of a dragged value that has not become an edit."""
         if self._let_go():
             self._link.load(self._view.text)
 

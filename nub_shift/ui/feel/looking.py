@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from nub_shift.editing.look_speed import as_in, speed_set, turn_set
+from nub_shift.editing.feel.look_speed import as_in, speed_set, turn_set
 from nub_shift.editing.pad_view import PadView
 from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.messages import Telemetry
@@ -15,7 +15,7 @@ from nub_shift.store.library import titled_profiles
 from nub_shift.store.profile_files import read_profile
 from nub_shift.translation import tr
 from nub_shift.ui.feel.edits import FeelEdits
-from nub_shift.ui.feel.turn_row import TurnRow
+from nub_shift.ui.feel.settings.turn_row import TurnRow
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.mouse_counts import MouseCounts
 

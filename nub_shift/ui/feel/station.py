@@ -4,25 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from functools import partial
-from math import hypot
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QBoxLayout, QButtonGroup, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QBoxLayout, QVBoxLayout, QWidget
 
-from nub_shift.analysis.figures import density
 from nub_shift.analysis.hands import Hands
 from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.editing.handles import handles, shown_feel
-from nub_shift.editing.look_speed import turn_is_known
+from nub_shift.editing.feel.handles import handles, shown_feel
+from nub_shift.editing.feel.signal_way import SignalStage, signal_way
+from nub_shift.editing.feel.stage_lines import stage_lines
+from nub_shift.editing.feel.wishes import Wish
 from nub_shift.editing.pad_view import PadView
-from nub_shift.editing.signal_way import SignalStage, signal_way
-from nub_shift.editing.stage_lines import stage_lines
-from nub_shift.editing.two_feels import use_of
-from nub_shift.editing.wishes import Wish
 from nub_shift.engine.values import Frame
-from nub_shift.model.card import PadCard
 from nub_shift.model.controls import (
     CONTROL_BY_NAME,
     CONTROL_OF_SLOT,
@@ -30,55 +25,52 @@ from nub_shift.model.controls import (
     STICK_SLOTS,
     Kind,
 )
-from nub_shift.model.effects import Drag, PointerSpeed
-from nub_shift.model.feel import AxisFeel, StickFeel
-from nub_shift.model.measures import Measured, last_rest, last_rim
-from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.model.slot_names import slot_name
-from nub_shift.model.trim import PadTrim
+from nub_shift.model.pad.card import PadCard
+from nub_shift.model.pad.measures import Measured, last_rest, last_rim
+from nub_shift.model.pad.trim import PadTrim
+from nub_shift.model.profile.profile import BASE_LAYER, Profile
 from nub_shift.protocol.messages import FrameNews
-from nub_shift.translation import inside, tr, trc
-from nub_shift.ui.feel.curve import Curve
+from nub_shift.translation import inside, tr
+from nub_shift.ui.feel.compare.flipping import Flipping, Key
+from nub_shift.ui.feel.compare.outcomes import Outcomes
+from nub_shift.ui.feel.compare.two_feels import TwoFeelsRow
+from nub_shift.ui.feel.compare.what_if import TURN_ROWS, WhatIf
 from nub_shift.ui.feel.edits import FeelEdits
-from nub_shift.ui.feel.flipping import Flipping, Key
-from nub_shift.ui.feel.gauge import Gauge
-from nub_shift.ui.feel.lens import Lens
+from nub_shift.ui.feel.following import Following
 from nub_shift.ui.feel.looking import Looking
-from nub_shift.ui.feel.motion_page import MotionPage
-from nub_shift.ui.feel.numbers import Numbers
-from nub_shift.ui.feel.outcomes import Outcomes
-from nub_shift.ui.feel.pad_choice import WHICH_PADS_HELP, PadChoice
-from nub_shift.ui.feel.turn_row import TurnRow
-from nub_shift.ui.feel.two_feels import TwoFeelsRow
-from nub_shift.ui.feel.way_row import WayRow
-from nub_shift.ui.feel.what_if import TURN_ROWS, WhatIf
-from nub_shift.ui.feel.wish_list import WishList
+from nub_shift.ui.feel.pictures.curve_panel import CurvePanel
+from nub_shift.ui.feel.pictures.gauge import Gauge
+from nub_shift.ui.feel.pictures.lens import Lens
+from nub_shift.ui.feel.settings.control_choice import ControlChoice
+from nub_shift.ui.feel.settings.motion_page import MotionPage
+from nub_shift.ui.feel.settings.numbers import Numbers
+from nub_shift.ui.feel.settings.pad_choice import WHICH_PADS_HELP, PadChoice
+from nub_shift.ui.feel.settings.turn_row import TurnRow
+from nub_shift.ui.feel.settings.way_row import WayRow
+from nub_shift.ui.feel.settings.wish_list import WishList
 from nub_shift.ui.feel.wishing import Wishing
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.frame.pads_live import PadsLive
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.buttons import Choice, TextButton
-from nub_shift.ui.widgets.flow import Flow
+from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import FittedLabel
 from nub_shift.ui.widgets.wrapping_row import Turning, WrappingRow
 
-# Where there is less room than this, all stands below one another.
+# With less room than this, all parts stand below one another.
 _NARROW = 1000
 _LOW_LENS, _NO_LIMIT = 300, 16_777_215
-DENSITY_S = 180.0
-_CELLS = 96
 
 
 class FeelStation(QWidget):
-    """Where controls are shaped.
+    """Station in which controls are shaped.
 
     Attributes:
         control: the control that is shown.
-        choices: what chooses it, by control.
-        axes, point: whose curve is shown; makes a point of it.
+        choice: chooses the control.
+        curving: the curve with the choice of its axis.
         lens, curve, wishes: its pictures, and what can be wished of it, for sticks and the surface.
         pad: for which pad it is, and what that does.
         hands, what_if, turned_if: what the pad did in the last minutes, and what would come of it.
@@ -120,22 +112,13 @@ class FeelStation(QWidget):
         self._live = live
         self._link = link
         self._layer_id = BASE_LAYER
-        self._feel = StickFeel()  # that is shown
-        self._framed = False  # all that the pad does is told, so that thinned values need not be looked at
         self._edits = FeelEdits(self._view, link, self)
         self._edits.previewed.connect(self._on_previewed)
-        self.axes: dict[str, Choice] = {}
         self.hands = Hands()
-        self.choices: dict[str, Choice] = {}
-        group = QButtonGroup(self)
+        self.choice = ControlChoice(theme, self)
+        self.choice.chosen.connect(self.show_control)
         head = WrappingRow(theme.px(6))
-        choices = Flow(theme.px(6), grows=True)
-        head.head.addLayout(choices, 1)
-        for name in (control for control in CONTROL_BY_NAME if control in feel_edits.HAVING_FEEL):
-            choice = self.choices[name] = Choice(theme, CONTROL_BY_NAME[name].label)
-            choice.clicked.connect(partial(self.show_control, name))
-            group.addButton(choice)
-            choices.addWidget(choice)
+        head.head.addLayout(self.choice.row, 1)
         self.back = TextButton(theme, "", tr("Resets every number of this control"))
         self.back.clicked.connect(self._on_back)
         self._about = FittedLabel(theme.px(220))
@@ -147,10 +130,13 @@ class FeelStation(QWidget):
         self.flipping.changed.connect(self._show)
         self.flipping.said.connect(self.said)
         self.lens = Lens(theme)
-        self.curve = Curve(theme)
+        self.curving = CurvePanel(theme)
+        self.curve = self.curving.curve
+        self.curving.axis_chosen.connect(self._on_axis)
         self.gauge = Gauge(theme, clock)
         self.motion = MotionPage(theme)
         self._edits.follow(self.lens, self.curve, self.gauge, self.motion)
+        self._following = Following(self.hands, self.lens, self.curve, self.gauge, self.motion)
         self.way = WayRow(theme)
         self.way.without.connect(self._on_without)
         self.turn = TurnRow(theme)
@@ -176,8 +162,7 @@ class FeelStation(QWidget):
         pictures.addWidget(self.motion, 1)
         pictures.addWidget(self.way)
         right = QVBoxLayout()
-        right.addWidget(self.curve, 1)
-        right.addLayout(self._make_axes())
+        right.addWidget(self.curving, 1)
         right.addWidget(self.turn)
         right.addWidget(self.wishes)
         right.addWidget(self._tables, 1)
@@ -214,10 +199,10 @@ class FeelStation(QWidget):
         column.addWidget(about)
         column.addLayout(row, 1)
         document.on_change(self._on_document_changed)
-        live.changed.connect(self._on_live)
+        live.changed.connect(partial(self._show_live, True))
         live.touched.connect(self._on_touched)
         live.state_changed.connect(self._on_state)
-        pads.changed.connect(self._on_pads)
+        pads.changed.connect(partial(self._show_live, False))
         self._on_state()
         self.show_control(self.control)
 
@@ -225,26 +210,6 @@ class FeelStation(QWidget):
     def wants_news(self) -> bool:
         """Something here goes on while the game is in front and nobody sees the window."""
         return bool(self.flipping.slot) or self.turn.measuring
-
-    def _make_axes(self) -> Flow:
-        """Whose curve it is, and one point more."""
-        row = Flow(self.theme.px(6), grows=True)
-        group = QButtonGroup(self)
-        for axis, text in (("", tr("Both axes")), ("x", trc("an axis", "Across")), ("y", trc("an axis", "Down"))):
-            choice = self.axes[axis] = Choice(self.theme, text, tr("Shapes both axes together, or adds to one axis"))
-            choice.setChecked(not axis)
-            choice.clicked.connect(partial(self._on_axis, axis))
-            group.addButton(choice)
-            row.addWidget(choice)
-        told = tr(
-            "Both axes are shaped together, so that the view goes where the stick points; one axis can have more."
-        )
-        self._axes_help = HelpMark(self.theme, tr("Both axes"), told)
-        row.addWidget(self._axes_help)
-        self.point = TextButton(self.theme, tr("Add a point"), tr("Or double-click the curve. Delete removes a point"))
-        self.point.clicked.connect(lambda _checked: self.curve.add_point())
-        row.addWidget(self.point)
-        return row
 
     @property
     def areas(self) -> tuple[QWidget, ...]:
@@ -258,7 +223,7 @@ class FeelStation(QWidget):
             self.way,
             self.what_if,
             self.turned_if,
-            self.curve,
+            self.curving,
             self.turn,
             self.wishes,
             self._tables,
@@ -270,19 +235,7 @@ class FeelStation(QWidget):
             taken = [Frame(frame.t_us, frame.values) for frame in frames]
             count = self.hands.take(taken)
             if self.isVisible():
-                self._show_moved(taken, count)
-
-    def _show_moved(self, frames: list[Frame], count: int) -> None:
-        """The pad has moved; `count` rows of its hands are new."""
-        self._framed = True
-        if self.control == MOTION_SLOT:
-            self.motion.take(frames)
-        elif self.control in STICK_SLOTS:
-            self.lens.follow([(x, y) for x, y in self.hands.last(self._axes, count)])
-
-    @property
-    def _axes(self) -> list[str]:
-        return [slot_name(self.control, axis) for axis in "xy"]
+                self._following.show_frames(taken, count)
 
     def fit(self, width: int) -> None:
         """Goes into so much room: with a large font its parts stand below one another."""
@@ -294,11 +247,9 @@ class FeelStation(QWidget):
 
     def forget_pad(self) -> None:
         """Another pad is played with: nothing of it is known yet."""
-        self.hands.forget()
-        self.motion.forget()
-        self._framed = False
+        self._following.forget_pad()
 
-    def show_control(self, name: str, _checked: bool = False) -> None:
+    def show_control(self, name: str) -> None:
         """Shows another control."""
         if name != self.control:
             self.control = name
@@ -306,11 +257,11 @@ class FeelStation(QWidget):
             self.gauge.forget()
             self.wishes.forget()
             self.table = self._make_table()
-        self.choices[name].setChecked(True)
+        self.choice.buttons[name].setChecked(True)
         self._show()
 
     def show_layer(self, layer_id: str) -> None:
-        """Shows what is so while another layer is on."""
+        """Shows the feel of another layer."""
         self._layer_id = layer_id
         if layer_id != BASE_LAYER:
             self.pad.choose("", "")
@@ -338,6 +289,7 @@ class FeelStation(QWidget):
         if profile.layer(self._layer_id) is None:
             self._layer_id = BASE_LAYER
         self._edits.layer_id, self._edits.control = self._layer_id, self.control
+        self._following.control = self.control
         started = self._outcomes.begin(self._key)
         card = self._marks(self.pad.key)
         measured, trim = (card.measured, card.trim) if card is not None else ((), PadTrim())
@@ -349,7 +301,7 @@ class FeelStation(QWidget):
         self._wishing.show_profile(profile, started, measured)
 
     def _show_head(self, profile: Profile) -> None:
-        """What is shown, and what of it can be taken back or left out."""
+        """Shows the settings, and which of them can be reset or left out."""
         base = self._layer_id == BASE_LAYER
         label = CONTROL_BY_NAME[self.control].label
         found = feel_edits.settings(profile, self._layer_id, self.control)
@@ -369,8 +321,8 @@ class FeelStation(QWidget):
         """The pictures of its kind, and the numbers if they are wanted."""
         pictured, moves = self.control in STICK_SLOTS, self.control == MOTION_SLOT
         staged = CONTROL_BY_NAME[self.control].kind in (Kind.TRIGGER, Kind.SLIDER)
-        for widget in (self.lens, self.curve, self.point, *self.axes.values(), self._axes_help):
-            widget.setVisible(pictured)
+        self.lens.setVisible(pictured)
+        self.curving.setVisible(pictured)
         self.gauge.setVisible(staged)
         self.motion.setVisible(moves)
         self.what_if.setVisible(pictured or staged)
@@ -390,14 +342,14 @@ class FeelStation(QWidget):
         return self._view.path, self._layer_id, self.control, self._view.identity
 
     def _show_pictures(self, profile: Profile) -> None:
-        """What the pictures show of a profile, which need not be the document's."""
+        """Shows a profile in the pictures, which need not be the document's."""
         layer_id, control = self._layer_id, self.control
         if control == MOTION_SLOT:
             self.motion.show_profile(profile, layer_id)
             self._show_outcome(profile)
             return
         if control in STICK_SLOTS:
-            feel = self._feel = shown_feel(profile, layer_id, control)
+            feel = shown_feel(profile, layer_id, control)
             below = self._below(profile)
             feel_below = shown_feel(below, BASE_LAYER, control) if below is not None else None
             self.lens.show_feel(control, feel, handles(profile, layer_id, control), feel_below)
@@ -407,47 +359,20 @@ class FeelStation(QWidget):
             self.gauge.show_lines(control, stage_lines(profile, layer_id, control), lines_below)
         self._show_outcome(profile)
 
+    def _show_curve(self, profile: Profile) -> None:
+        self.curving.show_profile(profile, self._below(profile), self._layer_id, self.control, self._edits.axis)
+
     def _below(self, profile: Profile) -> Profile | None:
-        """What is drawn behind, since it is changed here: the base layer of it, or how all other pads have it."""
+        """Returns the profile to draw behind: of the base layer, or of all other pads; None for none."""
         return self._view.for_all if self._layer_id == BASE_LAYER else profile
 
     def _show_outcome(self, profile: Profile, at_once: bool = False) -> None:
         self._outcomes.show(profile, self.motion.known_bias, at_once)
 
     def _on_refreshed(self) -> None:
-        """Hands have gone on: where the stick was is another picture."""
-        if self.control in STICK_SLOTS:
-            colour = self.theme.colour("pad")
-            tint = (colour.red(), colour.green(), colour.blue())
-            self.lens.show_density(_CELLS, density(self.hands.piece(self._axes, DENSITY_S), _CELLS, tint))
-
-    def _show_curve(self, profile: Profile) -> None:
-        """The curve of both axes, or what one of them has for itself on top of it."""
-        feel = self._curved(shown_feel(profile, self._layer_id, self.control))
-        behind = self._below(profile)
-        below = self._curved(shown_feel(behind, BASE_LAYER, self.control)) if behind is not None else None
-        shown_below = below if below != feel else None
-        self.curve.show_feel(feel, *self._full(profile), starts=not self._edits.axis, below=shown_below)
-
-    def _curved(self, feel: StickFeel) -> StickFeel:
-        """A feel of which only the curve that is shown counts."""
-        if not self._edits.axis:
-            return feel
-        own = getattr(feel, self._edits.axis[0]) or AxisFeel()
-        return StickFeel(dead_zone=own.dead_zone, edge_zone=0.0, power=own.power, points=own.points)
-
-    def _full(self, profile: Profile) -> tuple[str, float]:
-        """What comes of the stick at its rim, in words, and the most of it in counts a second."""
-        use = use_of(profile, self._layer_id, self.control)
-        if not isinstance(use, PointerSpeed | Drag):
-            return tr("up to full deflection"), 0.0
-        x, y = abs(use.x), abs(use.y)
-        if turn_is_known(profile):
-            counts = profile.game.counts_per_turn
-            return tr("up to {x:.0f} × {y:.0f} degrees a second", x=x * 360 / counts, y=y * 360 / counts), max(
-                x, y
-            ) * 360 / counts
-        return tr("up to {x:g} × {y:g} counts a second", x=x, y=y), max(x, y)
+        """The what-if pictures have taken more of what the hands did."""
+        colour = self.theme.colour("pad")
+        self._following.show_density((colour.red(), colour.green(), colour.blue()))
 
     def _on_document_changed(self) -> None:
         if self.isVisible():
@@ -489,29 +414,10 @@ class FeelStation(QWidget):
         self._on_state()
         self._show()
 
-    def _on_pads(self) -> None:
-        if not self.pad.is_ours:
-            self._show_live()
-
-    def _on_live(self) -> None:
-        if self.pad.is_ours:
-            self._show_live()
-
-    def _show_live(self) -> None:
-        """What the pad does right now."""
-        if not self.isVisible():
-            return
-        values = self.pad.values
-        if self.control == MOTION_SLOT:
-            return  # by frames
-        if self.control not in STICK_SLOTS:
-            self.gauge.follow(values.get(self.control, 0.0))
-            return
-        x, y = self.hands.placed(self.control, *(values.get(axis, 0.0) for axis in self._axes))
-        if not self._framed:
-            self.lens.follow([(x, y)])
-        self.lens.tell()
-        self.curve.follow(hypot(x, y))
+    def _show_live(self, ours: bool) -> None:
+        """Shows the present values of the pad, if they come from that source: the seat's pad, or any other one."""
+        if self.pad.is_ours is ours and self.isVisible():
+            self._following.show_values(self.pad.values)
 
     def _on_touched(self, slot: str) -> None:
         """A person uses a control on the pad: it is shown."""
@@ -520,7 +426,7 @@ class FeelStation(QWidget):
         if self.isVisible() and self._wishing.take_press(slot):
             return
         name = CONTROL_OF_SLOT[slot].name
-        if self.isVisible() and name in self.choices and self.choices[name].isVisible():
+        if self.isVisible() and self.choice.offers(name):
             self.show_control(name)
 
     def _on_state(self) -> None:
@@ -528,7 +434,6 @@ class FeelStation(QWidget):
         has = self.pad.controls
         if not has:
             return
-        for name, choice in self.choices.items():
-            choice.setVisible(name in has)
+        first = self.choice.show_pad(has)
         if self.control not in has:
-            self.show_control(next((name for name in self.choices if name in has), self.control))
+            self.show_control(first or self.control)

@@ -7,15 +7,15 @@ from functools import partial
 
 from PyQt6.QtCore import QObject, QPoint, pyqtSignal
 
+from nub_shift.editing.feel.wishes import AS_IT_WAS, PressWish, Wish, as_it_was, wishes
 from nub_shift.editing.starting_points import STARTING_POINTS, start_from
-from nub_shift.editing.wishes import AS_IT_WAS, PressWish, Wish, as_it_was, wishes
 from nub_shift.model.controls import slot_label
-from nub_shift.model.measures import Measured
-from nub_shift.model.profile import Profile
+from nub_shift.model.pad.measures import Measured
+from nub_shift.model.profile.profile import Profile
 from nub_shift.translation import inside, tr
 from nub_shift.ui.feel.edits import FeelEdits
-from nub_shift.ui.feel.known import known_line
-from nub_shift.ui.feel.wish_list import WishList
+from nub_shift.ui.feel.settings.known import known_line
+from nub_shift.ui.feel.settings.wish_list import WishList
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
 

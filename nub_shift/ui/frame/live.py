@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from nub_shift.editing.words.messages import message_words
 from nub_shift.model.controls import Finger
-from nub_shift.model.profile import BASE_LAYER
+from nub_shift.model.profile.profile import BASE_LAYER
 from nub_shift.protocol.messages import SeatState, State, Telemetry
+from nub_shift.translation import tr
 
 
 class Live(QObject):
@@ -42,18 +44,29 @@ class Live(QObject):
         self.seat: SeatState | None = None
 
     @property
+    def missing_pad(self) -> str:
+        """Why there is no pad, in words, with a pad that could be used instead; empty while there is one."""
+        pad = self.seat.pad if self.seat is not None else None
+        if pad is None or pad.name or pad.missing is None:
+            return ""
+        missing = message_words(pad.missing)
+        if pad.spare is None:
+            return missing
+        return tr("{missing}. {pad} is here: click it at the top left to use it", missing=missing, pad=pad.spare.name)
+
+    @property
     def pad_key(self) -> str:
-        """Where our pad is; empty while there is none."""
+        """Key of our pad; empty while there is none."""
         return self.seat.pad.key if self.seat is not None else ""
 
     @property
     def printed(self) -> dict[str, str]:
-        """What is printed on our pad's controls, where that is not their position."""
+        """Labels printed on our pad's controls, where they are not the positions."""
         return self.seat.pad.printed if self.seat is not None else {}
 
     @property
     def fingers(self) -> dict[str, Finger]:
-        """What works our pad's controls, where that is not the usual finger."""
+        """Fingers of our pad's controls, where they are not the usual ones."""
         return self.seat.pad.fingers if self.seat is not None else {}
 
     def take_telemetry(self, packet: Telemetry) -> None:

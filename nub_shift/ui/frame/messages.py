@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QPoint, QRect, Qt, QTimer
 from PyQt6.QtGui import QFont, QFontMetrics, QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QStatusBar, QWidget
@@ -9,22 +11,26 @@ from PyQt6.QtWidgets import QSizePolicy, QStatusBar, QWidget
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import set_tip
 
+# How long a line stays: long enough to be read twice.
+SAID_MS = 10_000
 # How long a line that found no room stays: for each letter, and at least.
 _LETTER_MS = 60
 _LEAST_MS = 4_000
 
 
 class Messages(QStatusBar):
-    """What does not fit is cut short, and stands as a whole over the tape for as long as it takes to read it.
+    """Line of messages. A text that does not fit is cut, and shown whole over the tape for as long as reading takes.
 
     What is only announced is for assistive tools: everybody else sees it where it happens.
 
     Attributes:
         whole: has what was cut.
+        over: times the line that is shown.
     """
 
-    def __init__(self, theme: Theme, tape: QWidget, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+    def __init__(self, theme: Theme, tape: QWidget, standing: Callable[[], str]) -> None:
+        """`standing` returns the line to show once another one has been shown for a while; it may be empty."""
+        super().__init__()
         self.theme = theme
         self.whole = WholeLine(theme, tape)
         self._said = ""
@@ -32,17 +38,30 @@ class Messages(QStatusBar):
         self._turn = QTimer(self)
         self._turn.setSingleShot(True)
         self._turn.timeout.connect(self._on_turn)
+        self._standing = standing
+        self.over = QTimer(self)
+        self.over.setSingleShot(True)
+        self.over.setInterval(SAID_MS)
+        self.over.timeout.connect(self._on_over)
         self.setSizeGripEnabled(False)
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
 
     def say(self, text: str) -> None:
-        """Shows another line, or none."""
+        """Shows another line, or none, for a while."""
+        self.over.start()
         self._said = text
         set_tip(self, text)
         self.announce(text)
         fits = QFontMetricsF(self._font).horizontalAdvance(text) <= self._room.width()
         self.whole.tell("" if fits else text)
         self.update()
+
+    def rest(self) -> None:
+        """Shows nothing more by itself: the window goes."""
+        self.over.stop()
+
+    def _on_over(self) -> None:
+        self.say(self._standing())
 
     def announce(self, text: str) -> None:
         """Has assistive tools read a line that is not shown; what comes at once with another is read with it."""

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QStackedWidget, QW
 
 from nub_shift.editing.words.messages import message_words
 from nub_shift.editing.words.slot_views import LayerMark, layer_mark
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.protocol.messages import SparePad
 from nub_shift.translation import tr
 from nub_shift.ui.frame.live import Live
@@ -188,7 +188,7 @@ class LiveSwitch(Pressable):
 
     @property
     def words(self) -> str:
-        """What the switch says."""
+        """Returns the text of the switch."""
         if not self.isChecked():
             return tr("Rehearsal")
         if self._paused:
@@ -205,7 +205,7 @@ class LiveSwitch(Pressable):
 
     def minimumSizeHint(self) -> QSize:
         """With a large font in a narrow window its words are made narrower, or cut short."""
-        width = round(QFontMetricsF(self.theme.font(1.0, bold=True)).horizontalAdvance(tr("Rehearsal")))
+        width = round(self.theme.text_width(tr("Rehearsal"), bold=True))
         return QSize(width + self.theme.px(82 if self._low else 16), self.sizeHint().height())
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
@@ -281,7 +281,7 @@ class _SpareButton(TextButton):
 
 
 def _terminal_size(theme: Theme, low: bool) -> QSize:
-    """As wide as an end of the wire is, whatever is connected: nothing beside it moves."""
+    """Returns the width of an end of the wire, the same whatever is connected: nothing beside it moves."""
     return QSize(theme.px(176), theme.px(26 if low else 42))
 
 

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
 from nub_shift.editing.preview.tape_track import SPAN_US, TapeTrack
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import LayoutSource
-from nub_shift.model.labels import control_title
+from nub_shift.model.pad.labels import control_title
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
 from nub_shift.translation import beginning, tr
@@ -83,7 +83,7 @@ class Tape(QLabel):
             self._timer.start()
 
     def pause(self, on: bool) -> None:
-        """Shows what is there now for as long as it is paused; what happens meanwhile is noted all the same."""
+        """Keeps the present view while paused; what happens meanwhile is noted all the same."""
         self._still = self.grab() if on else None
         self.setAccessibleDescription(tr("Paused") if on else "")
         self.update()
@@ -164,7 +164,7 @@ class Tape(QLabel):
         senders: Mapping[str, Collection[int]],
         lacks: tuple[int, int],
     ) -> None:
-        """What stands still: it is drawn once, until other rows are there. `senders` sent what is in the game's.
+        """Draws the still parts once, until the rows change. `senders` sent what is in the game's.
 
         `lacks` is how many rows found no room in each half.
         """
@@ -185,7 +185,7 @@ class Tape(QLabel):
         painter.drawPixmap(0, 0, self._ground)
 
     def _control_label(self, seat: int, control: str) -> str:
-        """What a player's row is called: with the player's number where there are several."""
+        """Returns the name of a player's row: with the player's number where there are several."""
         printed = self.printed[seat] if seat < len(self.printed) else {}
         title = control_title(control, printed)
         return title if len(self.printed) == 1 else f"{seat + 1}: {title}"
@@ -198,7 +198,7 @@ class Tape(QLabel):
         return f"{'+'.join(str(seat + 1) for seat in sorted(seats))}: {label}"
 
     def _tell(self, pad: Sequence[str], game: Sequence[str]) -> None:
-        """What is on it, for assistive tools."""
+        """Describes the tape for assistive tools."""
         controls, keys = (", ".join(names) or tr("nothing") for names in (pad, game))
         title = tr("game") if self.live else tr("game, rehearsed")
         self.setAccessibleName(

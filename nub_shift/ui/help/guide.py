@@ -141,7 +141,7 @@ class GuideWindow(QWidget):
                 self.text.show_file(READ / f"{page}.md")
 
     def _copy_report(self) -> None:
-        """What is found takes a moment: the process table is looked through."""
+        """Makes the report beside the window: reading the process table takes a moment."""
         self.copy.setEnabled(False)
         self._said.setText(tr("Looking …"))
         Thread(target=lambda: self._reported.emit(report()), daemon=True).start()
@@ -169,6 +169,7 @@ class _Pages(QTextBrowser):
         self.setOpenLinks(False)
         self.anchorClicked.connect(self._on_link)
         self.setFont(theme.font())
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)  # pictures fit beside it from the start
         document = self.document()
         if document is not None:
             document.setDefaultStyleSheet(f"a {{ color: {theme.look.pad} }}")
@@ -226,7 +227,7 @@ def _shortcuts() -> str:
 
 
 def _about() -> str:
-    """What this is, and where its files are."""
+    """Returns the page about the program and its files."""
     folders = {
         tr("Profiles and pads"): library_folder().parent,
         tr("Sessions and logs"): platformdirs.user_state_path("nub-shift"),

@@ -58,7 +58,7 @@ class Helping(QObject):
 
     @property
     def settings_place(self) -> QPoint | None:
-        """Where the settings are on the screen, while they are open."""
+        """Place of the open settings on the screen."""
         made: SettingsWindow | None = vars(self).get("settings")
         return made.pos() if made is not None and made.isVisible() else None
 

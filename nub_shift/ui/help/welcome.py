@@ -7,11 +7,12 @@ from typing import Final
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from nub_shift.model.schema_types import MAX_LABEL
+from nub_shift.model.profile.schema_types import MAX_LABEL
 from nub_shift.translation import tr
 from nub_shift.ui.help.places import set_place
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
+from nub_shift.ui.widgets.layouts import PageScroll
 from nub_shift.ui.widgets.plain import PlainLabel
 
 _WIDTH: Final = 640
@@ -81,10 +82,14 @@ class Welcome(QWidget):
         box.setMaximumWidth(theme.px(_WIDTH))
         row = QHBoxLayout()
         row.addWidget(box)
-        column = QVBoxLayout(self)
+        page = QWidget()
+        column = QVBoxLayout(page)
         column.addStretch(1)
         column.addLayout(row)
         column.addStretch(2)
+        around = QVBoxLayout(self)
+        around.setContentsMargins(0, 0, 0, 0)
+        around.addWidget(PageScroll(page))
 
     def _way(self, ways: QGridLayout, text: str, told: str, beside: QWidget | None = None) -> TextButton:
         button = TextButton(self._theme, text, told)

@@ -12,7 +12,7 @@ from nub_shift.editing.compare.differences import Difference, differences
 from nub_shift.editing.document import Document
 from nub_shift.editing.words.summary import LOOK_FIRST, summary
 from nub_shift.model.problems import Problem
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.difference_list import DifferenceList
@@ -47,13 +47,13 @@ class ProfileView(QStackedWidget):
         self._words.clear()
 
     def show_problems(self, problems: Iterable[Problem]) -> None:
-        """What is wrong with a file."""
+        """Shows the faults of a file."""
         faults = "".join(f"<p>{escape(str(problem))}</p>" for problem in problems)
         self._words.setHtml(f"<p><b>{tr('This profile cannot be read')}</b></p>{faults}")
         self.setCurrentWidget(self._words)
 
     def show_profile(self, profile: Profile) -> None:
-        """What it does; or, compared, what differs."""
+        """Shows what the profile does; compared, the differences."""
         self.profile = profile
         self.setCurrentWidget(self.found if self.compares else self._words)
         layout = self._document.layout()

@@ -8,7 +8,7 @@ from itertools import groupby
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QWidget
+from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QSizePolicy, QWidget
 
 from nub_shift.store.journal import Line
 from nub_shift.store.library import Entry
@@ -28,9 +28,12 @@ class _Rows(QListWidget):
         self.setFrameShape(QListWidget.Shape.NoFrame)
         self.setItemDelegate(EntryPainter(theme, self))
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setMinimumHeight(theme.px(90))
+        # It takes the room there is: a page that scrolls would else be as high as its lists like to be.
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)
 
     def choose_none(self) -> None:
-        """What is shown is of another list; nothing is told of it."""
+        """Chooses no row, without a signal: another list is shown."""
         self.blockSignals(True)
         self.setCurrentItem(None)
         self.clearSelection()
@@ -77,7 +80,7 @@ class ProfileRows(_Rows):
 
 
 class EarlierRows(_Rows):
-    """What was done to the open profile, the latest first, each for the state before it; restore points have a star.
+    """Edits of the open profile, the latest first, each for the state before it; restore points have a star.
 
     Undoing and doing again, in a row, is one row.
     """

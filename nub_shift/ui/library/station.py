@@ -13,11 +13,11 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QLineEdit, QVBoxLa
 
 from nub_shift.editing.catalogue import Catalogue, copy_title
 from nub_shift.editing.document import Document
-from nub_shift.model.colours import Colour
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.profile import SCHEMA_VERSION, Profile
-from nub_shift.model.schema_types import MAX_LABEL
+from nub_shift.model.profile.colours import Colour
+from nub_shift.model.profile.profile import SCHEMA_VERSION, Profile
+from nub_shift.model.profile.schema_types import MAX_LABEL
 from nub_shift.store.library import EXPORT_SUFFIX, Entry
 from nub_shift.store.profile_files import write_profile
 from nub_shift.translation import tr
@@ -221,12 +221,12 @@ class LibraryStation(QWidget):
         self._read(entry)
 
     def _show_inside(self) -> None:
-        """What is shown is of the library."""
+        """Shows the library, and no file from outside."""
         self._outside = None
         self.outside.hide()
 
     def _show_chosen(self, entry: Entry | None) -> None:
-        """What can be done with the chosen profile; an example cannot be given a colour, notes or a title."""
+        """Enables the actions of the chosen profile; an example gets no colour, notes or title."""
         own = entry is not None and not entry.example
         for widget in (self.colours, self.notes, self.buttons["rename"], self.buttons["bin"]):
             widget.setEnabled(own)
@@ -253,7 +253,7 @@ class LibraryStation(QWidget):
         self.view.set_compares(on)
 
     def _past_profile(self) -> Profile | None:
-        """The open profile as it was at the chosen earlier state."""
+        """The open profile in the chosen earlier state."""
         line = self.past.chosen
         try:
             return self.catalogue.earlier(line) if line is not None else None
@@ -408,7 +408,7 @@ class LibraryStation(QWidget):
             self.said.emit(tr("Written: {path}", path=path))
 
     def _on_take(self) -> None:
-        """Keeps just what was shown, whatever the file says by now."""
+        """Keeps exactly the shown text, even if the file has changed since."""
         if self._outside is not None:
             text, profile = self._outside
             title = self._title() or profile.title

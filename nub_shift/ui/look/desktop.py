@@ -28,7 +28,7 @@ _Setting = tuple[str, str]
 _SCHEME, _CONTRAST = (_APPEARANCE, "color-scheme"), (_APPEARANCE, "contrast")
 _DARK, _LIGHT, _HIGH = 1, 2, 1
 _SOON_MS = 100
-# What the desktop portal calls it, with the value that asks for less; the second is of older desktops.
+# Name in the desktop portal, with the value that requests less; the second is of older desktops.
 _LESS_MOTION: dict[_Setting, Any] = {
     (_APPEARANCE, "reduced-motion"): 1,
     ("org.gnome.desktop.interface", "enable-animations"): False,

@@ -6,6 +6,7 @@ from math import cos, radians, sin
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QIcon, QPainter, QPen, QPixmap, QPolygonF
+from PyQt6.QtWidgets import QStyle
 
 from nub_shift.ui.look.theme import Theme
 
@@ -35,9 +36,13 @@ def fitted(painter: QPainter, text: str, width: float) -> str:
     Words are longer in some languages than in others.
     """
     font = painter.font()
-    font.setStretch(100)
+    if font.stretch() not in (0, 100):  # by a text before; most are as wide as they are, and a changed font costs time
+        font.setStretch(100)
+        painter.setFont(font)
     needs = QFontMetricsF(font).horizontalAdvance(text)
-    if needs > width > 0:
+    if needs <= width:
+        return text
+    if width > 0:
         stretch = max(_NARROWEST, int(100 * width / needs))
         font.setStretch(stretch)
         font.setPointSizeF(font.pointSizeF() * min(1.0, max(_SMALLEST, 100 * width / (needs * stretch))))
@@ -47,7 +52,7 @@ def fitted(painter: QPainter, text: str, width: float) -> str:
 
 def cap_width(theme: Theme, text: str) -> float:
     """How wide a keycap for `text` is."""
-    return max(theme.px(CAP_HEIGHT), QFontMetricsF(theme.font(0.92, bold=True)).horizontalAdvance(text) + theme.px(13))
+    return max(theme.px(CAP_HEIGHT), theme.text_width(text, 0.92, bold=True) + theme.px(13))
 
 
 def draw_cap(painter: QPainter, theme: Theme, rect: QRectF, text: str, down: bool = False, ghost: bool = False) -> None:
@@ -254,15 +259,24 @@ def draw_motion(painter: QPainter, theme: Theme, rect: QRectF, yaw: float, pitch
     painter.drawLine(centre + offset, centre + offset + QPointF(arm.y(), -arm.x()) * 0.35)
 
 
-def draw_row_ground(painter: QPainter, theme: Theme, rect: QRectF, focused: bool) -> None:
-    """The raised ground of a row of a list that the pointer is over, or that is chosen; a frame shows the focus."""
+def draw_row_ground(painter: QPainter, theme: Theme, rect: QRectF, state: QStyle.StateFlag) -> None:
+    """Ground of a row of a list: faint below the pointer, raised with a bar if chosen, framed in focus."""
+    chosen = bool(state & QStyle.StateFlag.State_Selected)
+    focused = bool(state & QStyle.StateFlag.State_HasFocus)
+    if not (chosen or focused or state & QStyle.StateFlag.State_MouseOver):
+        return
     painter.setPen(QPen(theme.colour("ink"), 1.2, Qt.PenStyle.DashLine) if focused else Qt.PenStyle.NoPen)
-    painter.setBrush(theme.colour("raised"))
-    painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), theme.px(4), theme.px(4))
+    painter.setBrush(theme.colour("raised", 255 if chosen else 110))
+    ground = rect.adjusted(1, 1, -1, -1)
+    painter.drawRoundedRect(ground, theme.px(4), theme.px(4))
+    if chosen:
+        bar = ground.adjusted(0, theme.px(5), 0, -theme.px(5))
+        bar.setWidth(theme.px(3))
+        painter.fillRect(bar, theme.colour("game"))
 
 
 def draw_swatch(painter: QPainter, theme: Theme, centre: QPointF, colour: str, reach: float = 7) -> None:
-    """What colour a pad is called by; a ring if it has none."""
+    """Draws the colour that marks a pad; a ring if it has none."""
     painter.setPen(QPen(theme.colour("muted"), 1.4))
     painter.setBrush(QColor(SWATCHES[colour]) if colour else Qt.BrushStyle.NoBrush)
     painter.drawEllipse(centre, theme.px(reach), theme.px(reach))

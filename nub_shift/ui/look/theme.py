@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QSize
-from PyQt6.QtGui import QColor, QFont, QGuiApplication, QPalette
+from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QGuiApplication, QPalette
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QApplication  # what only paints does without widgets
 
 FONT_FAMILIES = ["Inter", "Noto Sans", "DejaVu Sans"]
 BASE_POINTS = 10.0
-# What a desktop puts around a window, which is not known before the window is shown.
+# Frame of a window by the desktop, unknown before the window is shown.
 _FRAME = QSize(8, 40)
 
 
@@ -133,6 +133,10 @@ class Theme:
         """The interface's font, `factor` times the normal size."""
         return _font(self.points * factor, bold)
 
+    def text_width(self, text: str, factor: float = 1.0, bold: bool = False) -> float:
+        """The width of a text in a font of `font`, in pixels."""
+        return _text_width(self.points * factor, bold, text)
+
     def apply(self, application: QApplication) -> None:
         """Dresses what is not drawn by ourselves: palette, font, and the few widgets that Qt paints."""
         look = self.look
@@ -171,6 +175,11 @@ def _colour(name: str, alpha: int) -> QColor:
     found = QColor(name)
     found.setAlpha(alpha)
     return found
+
+
+@lru_cache(4000)
+def _text_width(points: float, bold: bool, text: str) -> float:
+    return QFontMetricsF(_font(points, bold)).horizontalAdvance(text)
 
 
 @cache

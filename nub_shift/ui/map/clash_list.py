@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from nub_shift.advice.clashes import Clash, clashes
 from nub_shift.model.controls import Fingers
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.translation import tr, trn
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
@@ -50,6 +50,8 @@ class ClashList(QWidget):
         self.rows.setObjectName("plain")
         self.rows.setFont(theme.font(0.85))
         self.rows.setWordWrap(True)
+        self.rows.setTextElideMode(Qt.TextElideMode.ElideNone)
+        self.rows.setResizeMode(QListWidget.ResizeMode.Adjust)  # it is filled while it is hidden, and narrower
         self.rows.setFrameShape(QListWidget.Shape.NoFrame)
         self.rows.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.rows.itemClicked.connect(self._on_picked)

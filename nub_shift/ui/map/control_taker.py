@@ -9,11 +9,12 @@ from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.labels import action_label
-from nub_shift.model.actions import Action
 from nub_shift.model.controls import slot_label
-from nub_shift.model.effects import HoldLayer
-from nub_shift.model.profile import BASE_LAYER
-from nub_shift.model.reactions import Reaction
+from nub_shift.model.profile.actions import Action
+from nub_shift.model.profile.effects import HoldLayer
+from nub_shift.model.profile.profile import BASE_LAYER
+from nub_shift.model.profile.reactions import Reaction
+from nub_shift.model.references.assignments import action_of, own_assignment
 from nub_shift.translation import inside, tr
 
 
@@ -50,7 +51,7 @@ class ControlTaker(QObject):
     def _would_replace(self, slot: str) -> bool:
         """Whether a layer would take the place of what a slot does; says so, and the same press again does it."""
         profile = self._document.profile
-        press = slot_edits.action_of(slot_edits.own_assignment(profile, BASE_LAYER, slot), Reaction.PRESS)
+        press = action_of(own_assignment(profile, BASE_LAYER, slot), Reaction.PRESS)
         if press is None or slot == self._asked:
             self._asked = ""
             return False

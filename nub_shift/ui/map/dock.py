@@ -12,7 +12,7 @@ from nub_shift.advice.relocation import Displaced
 from nub_shift.editing.document import Document
 from nub_shift.editing.waiting import Awaited, Heard, Waiting
 from nub_shift.editing.words.lacking import lacking_words
-from nub_shift.model.profile import BASE_LAYER
+from nub_shift.model.profile.profile import BASE_LAYER
 from nub_shift.translation import tr
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
@@ -27,7 +27,7 @@ HEIGHT = 270
 
 
 class Dock(QWidget):
-    """What is waited for, and under it the opened control.
+    """The awaited input, and below it the opened control.
 
     Attributes:
         opened: the opened control, or None.
@@ -102,7 +102,7 @@ class Dock(QWidget):
         return QSize(self.theme.px(240), self._height(self.theme.px(110)))
 
     def _height(self, opened: int) -> int:
-        """That of the line alone while something else has the room; else of what is opened, or what is left."""
+        """Returns the height: of the line alone while another part has the room, else with the control or the rest."""
         line = self.wait_line.sizeHint().height() + (self._lacks.sizeHint().height() if self._lacks.isVisible() else 0)
         if self._low:
             return line
@@ -114,7 +114,7 @@ class Dock(QWidget):
         return max(line, min(self._room, opened))
 
     def set_room(self, height: int, is_tight: bool) -> None:
-        """What is left for it while no control is opened; in a tight station nothing, unless a press is awaited."""
+        """Sets the height while no control is opened; in a tight station 0, unless a press is awaited."""
         self._room, self._is_tight = height, is_tight
         self.updateGeometry()
 

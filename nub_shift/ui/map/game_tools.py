@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QMenu, QSpinBox, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.words.frame_rate import rate_words, shortest_words
-from nub_shift.model.game import LEAST_RATE_HZ, MOST_RATE_HZ, Game, Grip
+from nub_shift.model.profile.game import LEAST_RATE_HZ, MOST_RATE_HZ, Game, Grip
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton

@@ -19,9 +19,9 @@ from nub_shift.model.controls import (
     Kind,
     slot_label,
 )
-from nub_shift.model.effects import Drag, PointerSpeed
-from nub_shift.model.labels import control_title
-from nub_shift.model.profile import Profile
+from nub_shift.model.pad.labels import control_title
+from nub_shift.model.profile.effects import Drag, PointerSpeed
+from nub_shift.model.profile.profile import Profile
 from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.translation import inside, tr, trc
 from nub_shift.ui.frame.live import Live
@@ -278,7 +278,7 @@ class Instrument(Pressable):
         self._paint_lines(painter, QRectF(body.x(), circle.bottom() + theme.px(29), body.width(), 0), body, words)
 
     def _ways_by_reaction(self) -> list[str]:
-        """What directions do besides what their keycaps say."""
+        """Returns the actions of directions that their keycaps do not say."""
         views = (self._views.get(slot_name(self.control.name, way)) for way in WAYS)
         found = [view for view in views if view is not None and view.assignment is not None]
         return [
@@ -301,7 +301,7 @@ class Instrument(Pressable):
             row.translate(0, row.height())
 
     def _set_moving(self, circle: QRectF) -> None:
-        """What moves is drawn within this circle, again and again."""
+        """Sets the circle within which moving parts are repainted."""
         self._circle = circle
         self._moving = circle.adjusted(-2, -2, 2, 2).toAlignedRect()
 
@@ -366,7 +366,7 @@ class Instrument(Pressable):
         self._paint_name(painter, cap, view, way)
 
     def _paint_name(self, painter: QPainter, cap: QRectF, view: SlotView, way: str) -> None:
-        """What a way's move is called, where all of it fits: beside the keycap, or under one that is at a side."""
+        """Paints the name of a direction's move where it fits: beside the keycap, or under one at a side."""
         theme = self.theme
         gap, height = theme.px(4), theme.px(15)
         flags = Qt.AlignmentFlag.AlignVCenter
@@ -430,12 +430,12 @@ def _tells(channel: str) -> bool:
 
 
 def _channel_words(channel: str) -> str:
-    """What is deflected."""
+    """Returns the name of a channel."""
     label, part = CONTROL_OF_CHANNEL[channel].label, SlotName.parse(channel).part
     return f"{label}, {tr('across') if part == 'x' else trc('an axis', 'down')}" if part else label
 
 
 def _motion_words(view: SlotView) -> str:
-    """What turning or tilting does."""
+    """Returns the use of turning or tilting in words."""
     part = SlotName.parse(view.slot).part
     return f"{inside(PART_LABELS[part])}: {view.text}" if part else view.text

@@ -9,7 +9,7 @@ from nub_shift.editing.compare.differences import Difference, differences
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import layers as layer_edits
-from nub_shift.model.profile import BASE_LAYER
+from nub_shift.model.profile.profile import BASE_LAYER
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
 from nub_shift.editing.words.slot_views import SlotView, layer_mark, slot_view
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import CONTROLS, slot_label
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.translation import tr
 from nub_shift.ui.look.drawing import layer_icon
 from nub_shift.ui.look.theme import Theme

@@ -11,14 +11,14 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QSpinBox, QWidget, QW
 from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits.removal import removed
-from nub_shift.editing.words.key_names import codes_named, written_name
+from nub_shift.editing.words.keys.key_names import codes_named, written_name
 from nub_shift.editing.words.labels import action_label, layer_words
 from nub_shift.editing.words.slot_views import HUE_NAMES, comes_on, layer_letter, layer_mark
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Action
-from nub_shift.model.effects import DoMove, PlaySequence, PressKeys
-from nub_shift.model.named import Kind, Reference
-from nub_shift.model.profile import BASE_LAYER, MAX_LAYERS, Profile
+from nub_shift.model.profile.actions import Action
+from nub_shift.model.profile.effects import DoMove, PlaySequence, PressKeys
+from nub_shift.model.profile.profile import BASE_LAYER, MAX_LAYERS, Profile
+from nub_shift.model.references.named import Kind, Reference
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.drawing import layer_icon
 from nub_shift.ui.look.theme import Theme
@@ -133,7 +133,7 @@ class LayerTools(QWidget):
                 self._add_edit(bases, other.label, tr("based on another layer"), based, other.id == now)
 
     def _add_moves(self, menu: QMenu, profile: Profile, name: layer_edits.When, now: Action | None) -> None:
-        """What a layer does as it comes on, or goes: keys that are written, a move or a sequence."""
+        """Adds the choice of a layer's action at activation or deactivation: written keys, a move or a sequence."""
         told = (
             tr("What you choose starts when the layer comes on, and ends when the layer goes off.")
             if name == "enter"
@@ -148,7 +148,7 @@ class LayerTools(QWidget):
             words = action_label(profile, now, self._document.layout())
             add_entry(menu, tr("Steps: {words}", words=words), menu.close).setEnabled(False)
         actions: dict[str, Action | None] = {tr("Nothing"): None}
-        actions |= {move.label: Action.of(DoMove(move.id)) for move in profile.moves if move.keys or move.wheel}
+        actions |= {move.label: Action.of(DoMove(move.id)) for move in profile.moves if move.sent is not None}
         actions |= {found.label: Action.of(PlaySequence(found.id)) for found in profile.sequences}
         for label, action in actions.items():
             made = partial(layer_edits.doing, layer_id=self._layer_id, when=name, action=action)
@@ -233,7 +233,7 @@ class LayerTools(QWidget):
 
 
 def _done(label: str, when: layer_edits.When) -> str:
-    """What a layer does as it comes on, or goes, as an edit is called."""
+    """Returns the label of an edit of a layer's action at activation or deactivation."""
     if when == "enter":
         return tr("{label} as it comes on", label=label)
     return tr("{label} as it goes", label=label)

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QFocusEvent, QGuiApplication, QKeyEvent, QKeySequence, Q
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from nub_shift.editing.waiting import Awaited, Heard, Waiting
-from nub_shift.model.effects import WheelDirection
+from nub_shift.model.profile.effects import WheelDirection
 from nub_shift.translation import tr
 from nub_shift.ui.widgets.key_input import KeyCatcher
 
@@ -34,6 +34,7 @@ Next tool: wheel down
 Fire	left mouse
 Look around: mouse
 Walk: WASD
+Ready = "I am ready" + Enter
 Tools:
 
 A line that ends with a colon begins a group.""")
@@ -66,7 +67,7 @@ class MoveEntry(QLineEdit):
         self.keys.caught.connect(lambda codes: self._give(codes, None))
         self.setPlaceholderText(_HINT)
         self.setAccessibleName(tr("New move"))
-        self.setMaxLength(200)
+        self.setMaxLength(600)
         self.returnPressed.connect(self._on_return)
 
     @property

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import replace
 from functools import partial, reduce
 from html import escape
 
@@ -22,22 +21,20 @@ from PyQt6.QtWidgets import (
 
 from nub_shift.advice.move_coverage import Coverage
 from nub_shift.editing.edits import moves as move_edits
-from nub_shift.editing.edits.moves import Written
 from nub_shift.editing.edits.removal import removed
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.labels import move_count
 from nub_shift.editing.words.slot_views import LayerMark, layer_mark
 from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.controls import CONTROL_OF_SLOT, slot_label
-from nub_shift.model.effects import WheelDirection
-from nub_shift.model.named import Kind, Reference
-from nub_shift.model.profile import Move, Profile
-from nub_shift.model.schema_types import MAX_LABEL, MAX_SHORT_LABEL
+from nub_shift.model.profile.profile import Move, Profile
+from nub_shift.model.references.named import Kind, Reference
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.move_entry import HELP, MoveEntry
 from nub_shift.ui.map.move_menu import MoveActs, fill_for_group, fill_for_moves
 from nub_shift.ui.map.move_rows import COVERED, LINKED, MOVE, MoveRows, move_caps
+from nub_shift.ui.map.move_typing import MoveTyping
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import passing_menu
 from nub_shift.ui.widgets.plain import ElidedLabel, set_tip
@@ -83,17 +80,16 @@ class MoveList(QWidget):
         self.list.entered_on.connect(self._on_picked)
         self.list.deleted.connect(self._on_remove)
         self.list.renaming.connect(self._on_rename)
-        self.list.pasted.connect(self._on_pasted)
         self.list.dropped.connect(self._on_dropped)
         self.list.group_dropped.connect(self._on_group_dropped)
         self.list.currentItemChanged.connect(lambda _now, _before: self._show_buttons())
         self.list.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.list.customContextMenuRequested.connect(self._on_menu_asked)
         self.entry = MoveEntry(waiting)
-        self.entry.named.connect(self._on_named)
-        self.entry.pasted.connect(self._on_pasted)
-        self.entry.input_given.connect(self._on_input)
-        self.entry.unkeyed.connect(self._on_unkeyed)
+        self._typing = MoveTyping(self.entry, waiting, layout, self._chosen, self)
+        self._typing.edited.connect(self.edited)
+        self._typing.refused.connect(self.refused)
+        self.list.pasted.connect(self._typing.paste)
         self.search = QLineEdit()
         self.search.setPlaceholderText(tr("Find a move"))
         self.search.setAccessibleName(tr("Find a move"))
@@ -126,13 +122,9 @@ class MoveList(QWidget):
         column.addLayout(typed)
         self._profile: Profile | None = None
         self.unassigned: tuple[str, ...] = ()
-        self._to_mend: list[str] = []  # lines that were pasted and not understood
         self._shown: tuple[object, ...] = ()
         self._coverage = Coverage()
-        self._pending = Written("", "")  # the move that a key is waited for
-        self._to_group: tuple[str, ...] = ()  # ids of the moves that a group is named for
         self._marked_for = ""  # the move whose companions are clicked, as it is shown
-        self._new_group: str | None = None  # where the next moves go, where that was said
         self._marks: dict[str, LayerMark] = {}
         self._told: dict[str, list[tuple[str, str]]] = {}  # from where each move is reached, as its row says it
         self._show_buttons()
@@ -140,6 +132,7 @@ class MoveList(QWidget):
     def show_profile(self, profile: Profile, controls: Collection[str]) -> None:
         """Follows an edit, or another pad; what stands on none of its `controls` counts as unassigned."""
         self._profile = profile
+        self._typing.show_profile(profile)
         wait = self._waiting.wait
         if wait.move and profile.move(wait.move) is None:
             self._waiting.heard(Heard.CANCELLED)
@@ -186,14 +179,20 @@ class MoveList(QWidget):
             bar.setValue(at)
         self._show_buttons()
 
+    @property
+    def first(self) -> QWidget:
+        """The list; while it is empty, the line in which moves are typed."""
+        return self.list if self.list.count() else self.entry
+
     def open_menu(self, place: QPoint) -> None:
-        """What can be done with the chosen moves, or with the group whose heading is chosen."""
+        """Opens the menu of the chosen moves, or of the group whose heading is chosen."""
         item, moves, profile = self.list.currentItem(), self._several(), self._profile
         if item is None or profile is None:
             return
         acts = MoveActs(
-            *(partial(self._pick, item), self._on_key, self._on_rename, self._on_remove, self._on_link),
-            *(self._on_new_group, self._on_rename_group, self.edited.emit),
+            *(partial(self._pick, item), self._on_key, self._on_text),
+            *(self._on_rename, self._on_remove, self._on_link),
+            *(self._typing.name_group, self._typing.rename_group, self.edited.emit),
         )
         menu = passing_menu(self)
         if moves and isinstance(item.data(MOVE), Move):
@@ -215,7 +214,7 @@ class MoveList(QWidget):
         return [item for item in items if item is not None]
 
     def _choose_near(self, row: int) -> None:
-        """What was chosen has gone: the next move is, or the one before, so that one can go on from there."""
+        """Chooses the next move, or the one before, in place of a removed one."""
         moves = [at for at, item in enumerate(self._items()) if isinstance(item.data(MOVE), Move)]
         near = next((at for at in moves if at >= row), moves[-1] if moves else -1)
         if near >= 0:
@@ -356,138 +355,21 @@ class MoveList(QWidget):
         if move is not None:
             self._waiting.begin(Wait(Awaited.LINKED_MOVES, move=move.id, label=move.label))
 
-    def _on_new_group(self, moves: tuple[Move, ...]) -> None:
-        self._to_group = tuple(move.id for move in moves)
-        self._await_name(Wait(Awaited.GROUP_NAME))
-
-    def _on_rename_group(self, group: str) -> None:
-        self._await_name(Wait(Awaited.GROUP_NAME, label=group))
-
-    def _await_name(self, wait: Wait) -> None:
-        self._waiting.begin(wait)
-        self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
-
-    def _on_group_named(self, wait: Wait, text: str) -> None:
-        if wait.label:
-            renamed = partial(move_edits.group_renamed, group=wait.label, label=text)
-            self.edited.emit(tr("Group {name}: named {words}", name=wait.label, words=text), renamed)
-        else:
-            self.edited.emit(
-                tr("Group {words}", words=text), partial(move_edits.grouped, move_ids=set(self._to_group), group=text)
-            )
-
-    def _group(self) -> str:
-        """Where a new move goes: where the person said, to the group of the chosen one, else to the last."""
-        if self._new_group is not None:
-            return self._new_group
-        chosen = self._chosen()
-        if chosen is not None:
-            return chosen.group
-        moves = self._profile.moves if self._profile is not None else ()
-        return moves[-1].group if moves else ""
-
-    def _on_named(self, text: str) -> None:
-        wait = self._waiting.wait
-        if wait.awaited is Awaited.MOVE_NAME:
-            taken = self._profile is not None and any(
-                move.label.casefold() == text.casefold() and move.id != wait.move for move in self._profile.moves
-            )
-            if taken or not text:
-                said = tr("There is a move called {words} already", words=text) if taken else tr("A move needs a name")
-                self.refused.emit(said)
-                self.entry.setText(text)
-                return
-            self._waiting.heard(Heard.GIVEN)
-            rename = partial(move_edits.renamed, move_id=wait.move, label=text[:MAX_LABEL])
-            self.edited.emit(tr("Move {words}", words=text), rename)
-            return
-        if wait.awaited is Awaited.GROUP_NAME:
-            if not text:
-                self.refused.emit(tr("A group needs a name"))
-                return
-            self._waiting.heard(Heard.GIVEN)
-            self._on_group_named(wait, text.rstrip(":")[:MAX_SHORT_LABEL])
-            return
-        if text.endswith(":"):
-            self._new_group = text[:-1].strip()
-            self.refused.emit(tr("Now type the moves of {new_group}", new_group=self._new_group))
-            return
-        written = move_edits.written_moves(text, self._layout(), self._group())
-        if len(written) == 1 and not (written[0].keys or written[0].wheel or written[0].look):
-            if written[0].unclear:
-                self.refused.emit(
-                    tr("There is no key called {unclear!r}. Press the key you mean", unclear=written[0].unclear)
-                )
-            self._await_input(written[0])
-        elif written:
-            self._take(written)
-
-    def _on_unkeyed(self, label: str) -> None:
-        self.refused.emit(
-            tr(
-                "No key was pressed for {label}. Enter waits again, Backspace changes the name, Esc cancels",
-                label=label,
-            )
-        )
-
-    def _await_input(self, move: Written, move_id: str = "") -> None:
-        """Listens for the key of a move, which its group and label name; one that is there already has an id."""
-        self._pending = move
-        self._waiting.begin(Wait(Awaited.MOVE_INPUT, move=move_id, label=move.label))
-        self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
-
-    def _on_pasted(self, text: str) -> None:
-        self._take(move_edits.written_moves(text, self._layout(), self._group(), pasted=True))
-
-    def _take(self, moves: list[Written]) -> None:
-        """Adds what is understood, and says what is not."""
-        clear = [move for move in moves if move.keys or move.wheel is not None or move.look]
-        if clear:
-            self.edited.emit(self._added_words(clear), partial(move_edits.added, moves=clear))
-        unclear = [move for move in moves if move not in clear]
-        if unclear:
-            words = ", ".join(f"{move.label} ({move.unclear or tr('no key')})" for move in unclear)
-            self.refused.emit(tr("Not added, because the key is not understood: {unclear}", unclear=words))
-            self._to_mend += [f"{move.label} = {move.unclear}" for move in unclear]
-        self._offer_to_mend()
-
-    def _added_words(self, moves: list[Written]) -> str:
-        """How many moves are new, and how many had a key already."""
-        there = len(move_edits.known_labels(self._profile, moves)) if self._profile is not None else 0
-        new = len(moves) - there
-        what = moves[0].label if len(moves) == 1 else move_count(new)
-        if not there:
-            return tr("Added {what}", what=what)
-        if new:
-            return tr("Added {what}, {there} were there", what=what, there=there)
-        if there == 1:
-            return tr("{what}: was there", what=moves[0].label)
-        return tr("Nothing new, {there} were there", there=there)
-
-    def _offer_to_mend(self) -> None:
-        """Puts the next line that was not understood back into the field, where nothing else is being written."""
-        if self._to_mend and not self.entry.text():
-            self.entry.setText(self._to_mend.pop(0))
-            self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
-
-    def _on_input(self, keys: tuple[str, ...], wheel: WheelDirection | None) -> None:
-        self._waiting.heard(Heard.GIVEN)
-        self._new_group = self._pending.group  # the next one joins the same group
-        made = replace(self._pending, keys=keys, wheel=wheel, unclear="")
-        self.edited.emit(tr("Move {move}", move=made.label), partial(move_edits.added, moves=[made]))
-
     def _on_key(self) -> None:
-        move = self._chosen()
-        if move is not None:
-            self._await_input(Written(move.group, move.label), move.id)
+        if (move := self._chosen()) is not None:
+            self._typing.await_key(move)
+
+    def _on_text(self) -> None:
+        if (move := self._chosen()) is not None:
+            self._typing.begin_text(move)
 
     def _on_rename(self) -> None:
         """The chosen move, or the group whose heading is chosen."""
         move, item = self._chosen(), self.list.currentItem()
         if move is not None:
-            self._await_name(Wait(Awaited.MOVE_NAME, move=move.id, label=move.label))
+            self._typing.await_new_name(move)
         elif item is not None:
-            self._on_rename_group(item.text())
+            self._typing.rename_group(item.text())
 
     def _on_remove(self) -> None:
         moves = self._several()

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QMenu
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import moves as move_edits
 from nub_shift.editing.words.labels import move_count
-from nub_shift.model.profile import Direction, Move, Profile
+from nub_shift.model.profile.profile import Direction, Move, Profile
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.menu_help import add_choices
@@ -29,11 +29,11 @@ NO_GROUP = tr("No group")
 
 @dataclass(frozen=True)
 class MoveActs:
-    """What is called.
+    """Callbacks of the menu.
 
     Attributes:
         pick: what a click on the move or the group does.
-        key, rename, remove, link: for the chosen move.
+        key, text, rename, remove, link: for the chosen move.
         new_group: for the name of a new group that these moves are to be in.
         rename_group: for another name of a group.
         edit: with what is done, and the edit.
@@ -41,6 +41,7 @@ class MoveActs:
 
     pick: Callable[[], object]
     key: Callable[[], object]
+    text: Callable[[], object]
     rename: Callable[[], object]
     remove: Callable[[], object]
     link: Callable[[], object]
@@ -55,6 +56,7 @@ def fill_for_moves(menu: QMenu, theme: Theme, profile: Profile, moves: tuple[Mov
     if one is not None:
         add_entry(menu, tr("Assign to the chosen slot"), acts.pick)
         add_entry(menu, tr("Another key …"), acts.key)
+        add_entry(menu, tr("Type a text …"), acts.text)
         add_entry(menu, tr("Rename …\tF2"), acts.rename)
         add_entry(menu, tr("Used together with …"), acts.link)
     what = one.label if one is not None else move_count(len(moves))

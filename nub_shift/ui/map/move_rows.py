@@ -17,12 +17,12 @@ from PyQt6.QtWidgets import (
 
 from nub_shift.editing.words.slot_views import LayerMark, input_caps
 from nub_shift.keyboard.layout import Layout, LayoutSource
-from nub_shift.model.profile import Move
+from nub_shift.model.profile.profile import Move
 from nub_shift.translation import tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 
-# What each row carries: the move, the marks of the layers that have it, and whether it goes with the chosen one.
+# Data of each row: the move, the marks of its layers, and whether it is linked with the chosen one.
 MOVE = Qt.ItemDataRole.UserRole
 COVERED = Qt.ItemDataRole.UserRole + 1
 LINKED = Qt.ItemDataRole.UserRole + 2
@@ -127,17 +127,12 @@ class _MovePainter(QStyledItemDelegate):
         self, painter: QPainter, option: QStyleOptionViewItem, rect: QRectF, move: Move, layers: list[LayerMark]
     ) -> None:
         theme = self.theme
-        state = option.state
-        if state & (
-            QStyle.StateFlag.State_MouseOver | QStyle.StateFlag.State_HasFocus | QStyle.StateFlag.State_Selected
-        ):
-            focused = bool(state & QStyle.StateFlag.State_HasFocus)
-            drawing.draw_row_ground(painter, theme, rect, focused)
-        x = rect.x() + theme.px(10)
+        drawing.draw_row_ground(painter, theme, rect, option.state)
+        x = rect.x() + theme.px(13)  # beside the bar of the chosen row
         self._paint_sockets(painter, QPointF(x, rect.center().y()), layers)
         caps = move_caps(move, self._layout())
         widths = [drawing.cap_width(theme, cap) for cap in caps]
-        used = sum(widths) + theme.px(3) * max(0, len(widths) - 1)
+        used = min(sum(widths) + theme.px(3) * max(0, len(widths) - 1), rect.width() / 2)  # texts may be long
         cap_x = rect.right() - used - theme.px(6)
         at = QPointF(cap_x, rect.center().y() - theme.px(12))
         drawing.draw_caps(painter, theme, at, caps, used + 2, ghost=bool(layers))
@@ -176,4 +171,4 @@ def move_caps(move: Move, layout: Layout) -> tuple[str, ...]:
     """The keycaps of what a move expects."""
     if move.look:
         return (tr("Mouse"),)
-    return input_caps(move.keys, move.wheel, layout)
+    return input_caps(move.sent, layout)

@@ -100,7 +100,7 @@ class Places(QWidget):
         (first or self.put).setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _on_chosen(self, at: int) -> None:
-        """What is chosen for one thing is not free for another, which then goes to the next free place."""
+        """Moves other things off the places that a choice takes, each to its next free place."""
         mine = set(_moved(*self.rows[at]).values())
         for row, (other, there) in enumerate(self.rows):
             if row != at and mine & set(_moved(other, there).values()):
@@ -119,5 +119,5 @@ class Places(QWidget):
 
 
 def _moved(one: Displaced, choice: QComboBox) -> dict[str, str]:
-    """What goes where by what is chosen."""
+    """Returns the new slot of each displaced slot, by the choice."""
     return one.places[choice.currentIndex() - 1].slots if choice.currentIndex() else {}

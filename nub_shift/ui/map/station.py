@@ -15,7 +15,6 @@ from nub_shift.editing.document import Document
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.fullness import fullness
-from nub_shift.model.actions import Action
 from nub_shift.model.controls import (
     CONTROL_BY_NAME,
     CONTROL_OF_SLOT,
@@ -25,8 +24,9 @@ from nub_shift.model.controls import (
     Fingers,
     Kind,
 )
-from nub_shift.model.effects import DoMove, HoldLayer
-from nub_shift.model.profile import BASE_LAYER
+from nub_shift.model.profile.actions import Action
+from nub_shift.model.profile.effects import DoMove, HoldLayer
+from nub_shift.model.profile.profile import BASE_LAYER
 from nub_shift.model.slot_names import slot_name
 from nub_shift.translation import inside, tr
 from nub_shift.ui.frame.live import Live
@@ -53,7 +53,7 @@ _MOVES, _NARROW_MOVES, _NARROW = 238, 200, 600
 
 
 class MapStation(QWidget):
-    """Where bindings are made.
+    """Station in which bindings are made.
 
     Attributes:
         layer_id: the layer that the lanes show.
@@ -275,7 +275,7 @@ class MapStation(QWidget):
         self.open_slot(slot, listen=False)  # whoever looks wants nothing replaced
 
     def _on_control_closed(self) -> None:
-        self.moves.list.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.moves.first.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _on_touched(self, slot: str) -> None:
         window = self.window()
@@ -300,12 +300,16 @@ class MapStation(QWidget):
         effects = (assignment.effect for assignment in found if assignment is not None)
         return any(isinstance(effect, HoldLayer) and effect.layer in self._live.layers for effect in effects)
 
+    def _takes_a_click(self, opened: ControlEditor) -> bool:
+        """Whether what is clicked in the list is for the opened control, and replaces nothing unasked."""
+        return opened.edits.panel is not None or self.waiting.for_slot or opened.edits.is_empty
+
     def _on_move_picked(self, move_id: str) -> None:
         opened = self.opened
         move = self._document.profile.move(move_id)
         if opened is None or move is None:
             return
-        if opened.edits.panel is None and not self.waiting.for_slot and not opened.edits.is_empty:
+        if not self._takes_a_click(opened):
             self.said.emit(
                 tr("To have a control do {move}: press it on the pad or click its slot, then the move", move=move.label)
             )
@@ -328,7 +332,7 @@ class MapStation(QWidget):
 
     def _on_group_picked(self, group: str) -> None:
         """A carousel of the group's moves on the chosen button, or a ring on the chosen stick."""
-        if self.opened is None or self.opened.edits.cell is None or not self.waiting.for_slot:
+        if self.opened is None or self.opened.edits.cell is None or not self._takes_a_click(self.opened):
             self.said.emit(
                 tr("To step through {group}: press a control on the pad, or click a slot, then {group}", group=group)
             )
@@ -389,7 +393,7 @@ class MapStation(QWidget):
                 self._follow_layer()
 
     def _look_over(self) -> None:
-        """What is probably a mistake, and what this pad has no control for."""
+        """Shows probable mistakes, and slots that this pad lacks."""
         profile = self._document.profile
         self.clashes.show_profile(profile, self._controls, self._fingers)
         self.dock.show_displaced(displaced(profile, self._controls))
@@ -428,6 +432,6 @@ def _press_slot(control: Control) -> str:
 
 
 def _usual_controls() -> tuple[str, ...]:
-    """What is shown before any pad has been seen."""
+    """Controls that are shown before the first pad."""
     rare = (Finger.PALMS, Finger.WRISTS, Finger.OTHER)
     return tuple(control.name for control in CONTROLS if control.finger not in rare)

@@ -16,7 +16,6 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.plain import PlainLabel
-from nub_shift.ui.widgets.wrapping_row import Turning
 
 _SOURCES = {
     "document": tr("All controls of this pad are known"),
@@ -26,7 +25,7 @@ _SOURCES = {
 
 
 class PadCommand(Enum):
-    """What can be done with the pad that is shown."""
+    """Commands for the shown pad."""
 
     INTRODUCE = "introduce"
     KEEP_GUESS = "keep_guess"
@@ -77,36 +76,31 @@ class PadBanner(QWidget):
             PadCommand.AT_HAND, tr("Keep at hand"), tr("Opens this pad above all windows, to press it in any station")
         )
         self.unplug = self._make(PadCommand.UNPLUG, tr("Unplug"), tr("Unplug this simulated pad"))
-        texts = QVBoxLayout()
-        texts.setSpacing(0)
-        texts.addWidget(self.words)
-        texts.addWidget(self._note)
-        self._parts = Turning(theme.px(5))
-        said = QWidget()
-        said.setLayout(texts)
-        texts.setContentsMargins(0, 0, 0, 0)
-        said.setMinimumWidth(theme.px(200))
+        # The buttons stand below: beside the words they would have to go elsewhere with each longer question.
         does = QWidget()
         row = Flow(theme.px(5), does, grows=True)
-        self._parts.box.addWidget(said, 1)
-        self._parts.box.addWidget(does, 0, Qt.AlignmentFlag.AlignVCenter)
         column = QVBoxLayout(self)
-        column.setContentsMargins(theme.px(12), theme.px(4), theme.px(8), theme.px(4))
-        column.addWidget(self._parts)
-        # Where the last button of a set-up was, the next one is none that takes something away.
+        column.setContentsMargins(theme.px(12), theme.px(4), theme.px(8), theme.px(6))
+        column.setSpacing(0)
+        column.addWidget(self.words)
+        column.addWidget(self._note)
+        column.addStretch(1)
+        column.addWidget(does, 0, Qt.AlignmentFlag.AlignRight)
+        # In the place of a set-up's last button stands none that removes something.
         for button in (
             *(self.unplug, self.at_hand, self.play_demo, self.rest, self.keep_guess),
             *(self.skip, self.back, self.keep, self.stop, self.introduce),
         ):
             row.addWidget(button)
-        # Two lines and a note: what is asked for next is longer or shorter, and nothing below moves.
+        # Two lines, a note and the buttons, whether there are such or not, so that nothing below moves.
         lines = 2 * self.words.fontMetrics().lineSpacing() + self._note.fontMetrics().lineSpacing()
-        self.setMinimumHeight(lines + theme.px(12))
+        self.setMinimumHeight(lines + self.introduce.sizeHint().height() + theme.px(14))
 
     def show_pad(self, pad: PadInfo | None, course: Introducing | None) -> None:
         """Shows a pad and how far its introduction is."""
         self._asking = course is not None
         plain = pad is not None and course is None and bool(pad.device)
+        began = course is not None and any(button.hasFocus() for button in (self.introduce, self.keep_guess))
         had_focus = any(button.hasFocus() for button in (self.skip, self.back, self.keep, self.stop))
         self.introduce.setVisible(plain and pad is not None and not pad.parts)
         self.introduce.setText(tr("Set up") if pad is not None and pad.source == "guess" else tr("Set up again"))
@@ -148,6 +142,8 @@ class PadBanner(QWidget):
         self.keep.set_main(course is not None and not course.asked)
         for button in (self.introduce, self.keep):
             button.updateGeometry()
+        if began:
+            self.back.setFocus(Qt.FocusReason.OtherFocusReason)  # which takes back nothing yet; Qt takes any
         if had_focus and course is None:
             self.introduce.setFocus(Qt.FocusReason.OtherFocusReason)  # Qt takes the next one, which unplugs
         self.update()

@@ -7,12 +7,12 @@ from collections.abc import Callable
 from msgspec.structs import replace
 
 from nub_shift.editing.card_book import CardBook
-from nub_shift.model.card import PadCard, joined_identity
-from nub_shift.model.colours import Colour
 from nub_shift.model.controls import Finger
-from nub_shift.model.labels import LabelStyle
-from nub_shift.model.measures import Measured
-from nub_shift.model.trim import PadTrim
+from nub_shift.model.pad.card import PadCard, joined_identity
+from nub_shift.model.pad.labels import LabelStyle
+from nub_shift.model.pad.measures import Measured
+from nub_shift.model.pad.trim import PadTrim
+from nub_shift.model.profile.colours import Colour
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.store.card_files import parse_card
 from nub_shift.translation import tr
@@ -45,11 +45,11 @@ class CardEdits:
         self._mark(pad, "motion", lambda card: replace(card, motion=part))
 
     def set_style(self, pad: PadInfo, style: str) -> None:
-        """What its face buttons are labelled by."""
+        """Sets the style of the face buttons' labels."""
         self._book.edit(tr("{pad}: labels", pad=pad.name), replace(self.wiring(pad), labels=LabelStyle(style)))
 
     def set_label(self, pad: PadInfo, control: str, text: str) -> None:
-        """What is printed on a control; an empty text is what its style says."""
+        """Sets the label printed on a control; an empty text is that of the style."""
         card = self.wiring(pad)
         own = {name: label for name, label in card.own_labels.items() if name != control}
         self._book.edit(
@@ -57,7 +57,7 @@ class CardEdits:
         )
 
     def set_finger(self, pad: PadInfo, control: str, finger: str) -> None:
-        """What works a control."""
+        """Sets the finger of a control."""
         card = self.wiring(pad)
         self._book.edit(
             tr("{pad}: finger", pad=pad.name), replace(card, worked_by=card.worked_by | {control: Finger(finger)})
@@ -78,7 +78,7 @@ class CardEdits:
         self._book.add_measured(pad.marks, pad.name, measured)
 
     def set_trim(self, pad: PadInfo, trim: PadTrim) -> None:
-        """What is corrected of its sticks and its gyro."""
+        """Sets the corrections of sticks and gyro."""
         self._mark(pad, tr("correction"), lambda card: replace(card, trim=trim))
 
     def join(self, pad: PadInfo, other: PadInfo) -> str:

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEve
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from nub_shift.model.controls import CONTROL_BY_NAME, WAYS, Finger, Kind
-from nub_shift.model.labels import control_title
+from nub_shift.model.pad.labels import control_title
 from nub_shift.model.slot_names import slot_name
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.translation import number_text, tr
@@ -29,7 +29,7 @@ _ARROWS = {
     Qt.Key.Key_Right: "right",
 }
 _PUSH = {"up": (0.0, -1.0), "down": (0.0, 1.0), "left": (-1.0, 0.0), "right": (1.0, 0.0)}
-# What dragging the horizon across its circle turns the pad by, in degrees a second, and tilts it by, in g.
+# Turn, in degrees a second, and tilt, in g, of dragging the horizon across its circle.
 _TURN_DPS = 120.0
 _TILT_G = 0.8
 
@@ -80,7 +80,7 @@ class PadInstrument(QAbstractButton):
         self.update()
 
     def show_player(self, number: int) -> None:
-        """Whose control it is, on a pad that two share; 0 where that is the first one or nobody else."""
+        """Sets the player of the control on a shared pad; 0 for the first player or an unshared pad."""
         if number != self._player:
             self._player = number
             self._name()
@@ -231,7 +231,7 @@ class PadInstrument(QAbstractButton):
                 drawing.draw_button(painter, theme, picture, value > 0.5)
 
     def picture(self) -> QRectF:
-        """Where the control is drawn, and worked."""
+        """Area in which the control is drawn, and worked."""
         theme = self.theme
         kind = self.control.kind
         if kind is Kind.BUTTON:
@@ -247,7 +247,7 @@ class PadInstrument(QAbstractButton):
         return QRectF(body.x(), body.y(), side, side)
 
     def _hold_at(self, event: QMouseEvent) -> None:
-        """What the mouse holds where it is."""
+        """Holds the values at the place of the mouse."""
         picture = self.picture()
         offset = event.position() - picture.center()
         reach = max(picture.width() / 2, 1.0)
@@ -256,7 +256,7 @@ class PadInstrument(QAbstractButton):
         self.held.emit(self._held_at(QPointF(x, y), right))
 
     def _held_at(self, point: QPointF, right: bool) -> dict[str, float]:
-        """What is held at a point, counted from the middle of the picture to its edge."""
+        """Returns the values at a point, counted from the middle of the picture to its edge."""
         name, x, y = self.control.name, point.x(), point.y()
         match self.control.kind:
             case Kind.STICK:

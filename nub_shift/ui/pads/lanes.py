@@ -56,7 +56,7 @@ class PadLanes(QScrollArea):
         if key != self._key:
             self._key, self._controls = key, ()
         if course is not None:
-            # What may be there is shown all through, or lanes would jump with every answer.
+            # Possible controls are shown throughout, or lanes would jump with every answer.
             known = {CONTROL_OF_CHANNEL[channel].name for channel in course.status}
             asked = {course.asked, course.asked.split(".")[0]}
             controls = tuple(

@@ -20,8 +20,8 @@ from PyQt6.QtWidgets import (
 
 from nub_shift.editing.words.players import player_words
 from nub_shift.model.controls import CONTROL_BY_NAME, FINGER_LABELS, Kind
-from nub_shift.model.labels import LabelStyle
-from nub_shift.model.pad_menu import opener_of
+from nub_shift.model.pad.labels import LabelStyle
+from nub_shift.model.pad.pad_menu import opener_of
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from nub_shift.model.measures import StickRest, StickRim
+from nub_shift.model.pad.measures import StickRest, StickRim
 from nub_shift.translation import tr
 from nub_shift.ui.look.drawing import fitted
 from nub_shift.ui.look.theme import Theme

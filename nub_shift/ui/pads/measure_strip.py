@@ -14,8 +14,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 from nub_shift.analysis.comparing import motion_changes, stick_changes
 from nub_shift.editing.fits import Fit, fits, motion_fits, percent
 from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
-from nub_shift.model.measures import Measured, last_motion, last_rest, last_rim
-from nub_shift.model.trim import PadTrim
+from nub_shift.model.pad.measures import Measured, last_motion, last_rest, last_rim
+from nub_shift.model.pad.trim import PadTrim
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.pads.measure_report import StickReport
@@ -118,7 +118,7 @@ class MeasureStrip(QWidget):
         self.update()
 
     def _going_words(self, task: Task) -> str:
-        """What is to be done, and for how long, or with which sticks."""
+        """Returns the instruction, with the time or the sticks that are left."""
         if task is Task.RIM:
             labels = ", ".join(inside(CONTROL_BY_NAME[stick].label) for stick in self._measuring.unrolled)
             return tr("{task}. To do: {sticks}", task=task.words, sticks=labels)

@@ -11,7 +11,7 @@ from PyQt6.QtCore import QObject, QThreadPool, QTimer, pyqtSignal
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
-from nub_shift.model.measures import Measured, MotionRest, StickRest, StickRim
+from nub_shift.model.pad.measures import Measured, MotionRest, StickRest, StickRim
 from nub_shift.model.slot_names import slot_name
 from nub_shift.protocol.messages import FrameNews
 from nub_shift.translation import tr
@@ -27,14 +27,14 @@ _LEFT_ALONE_US = 3_000_000
 
 
 class Task(Enum):
-    """What is measured, with what the person is to do and for how many seconds at the most."""
+    """Kinds of measures, with the instruction and the most seconds of each."""
 
     REST = (tr("Lay the pad down and do not touch it"), 4.0)
     RIM = (tr("Roll each stick slowly along its edge, twice"), 30.0)
 
     @property
     def words(self) -> str:
-        """What the person is to do."""
+        """The instruction for the person."""
         return self.value[0]
 
     @property
@@ -62,7 +62,7 @@ class Rolled:
 
     @property
     def is_round(self) -> bool:
-        """It has been rolled as often as it is asked for."""
+        """Whether the stick has been rolled as often as requested."""
         return self.turned >= _TURNS
 
     def take(self, x: float, y: float, t_us: int) -> None:
@@ -181,7 +181,7 @@ class Measuring(QObject):
 def _work(
     task: Task, controls: tuple[str, ...], frames: list[Frame], tell: Callable[[Measured, list[str]], None]
 ) -> Callable[[], None]:
-    """What computes the values, in a thread of its own: NumPy alone takes longer to load than a click may."""
+    """Returns the computation of the values, for a thread: NumPy alone takes longer to load than a click may."""
 
     def work() -> None:
         from nub_shift.analysis.measuring import TooLittle, measure_motion, measure_rest, measure_rim

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFocusEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.editing.words.messages import message_words
@@ -15,7 +15,7 @@ from nub_shift.ui.widgets.buttons import Pressable, TextButton, draw_focus
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
 ROW = 48  # how high one is
-_ROWS = 4  # so many are seen at once
+_ROWS = 3  # so many are seen at once
 _SIMULATED = "simulated:"  # before the key of such a pad
 
 
@@ -64,6 +64,7 @@ class PadList(QWidget):
         column.addWidget(self._plug_heading)
         column.addLayout(self._plugs)
         column.addStretch(1)
+        self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)  # until there is something in it that has the focus
 
     def show_pads(self, pads: tuple[PadInfo, ...], unplugged: dict[str, str], chosen: str, seats: list[str]) -> None:
         """Shows the pads; `seats` has what each seat plays."""
@@ -77,6 +78,18 @@ class PadList(QWidget):
         known = {pad.key: pad.device for pad in pads} | {part.key: part.name for pad in pads for part in pad.parts}
         plugged = {key.removeprefix(_SIMULATED): name for key, name in known.items() if key.startswith(_SIMULATED)}
         self._show_plugs(plugged, unplugged)
+        self._pass_focus_on()
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        self._pass_focus_on()
+
+    def _pass_focus_on(self) -> None:
+        """The chosen pad has the focus; while there is none, the first that can be plugged in."""
+        rows = sorted(self.rows.values(), key=lambda row: not row.isChecked())
+        first = next(iter([*rows, *(button for button in self.plugs.values() if button.isEnabled())]), None)
+        if self.hasFocus() and first is not None:
+            first.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _lay_out(self, keys: list[str]) -> None:
         focused = next((key for key, row in self.rows.items() if row.hasFocus()), "")

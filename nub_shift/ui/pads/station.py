@@ -12,12 +12,12 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
 from nub_shift.editing.document import Document
-from nub_shift.model.card import PadCard
 from nub_shift.model.controls import CONTROL_OF_CHANNEL
-from nub_shift.model.labels import LabelStyle
-from nub_shift.model.measures import Measured
+from nub_shift.model.pad.card import PadCard
+from nub_shift.model.pad.labels import LabelStyle
+from nub_shift.model.pad.measures import Measured
+from nub_shift.model.pad.trim import PadTrim
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.trim import PadTrim
 from nub_shift.protocol.calls import (
     AnswerIntroduction,
     AssignPad,
@@ -52,7 +52,7 @@ _NARROW = 1120
 
 
 class PadsStation(QWidget):
-    """Where pads are looked at, introduced, measured, joined and named.
+    """Station in which pads are shown, introduced, measured, combined and named.
 
     Attributes:
         chosen: key of the pad that is shown, or empty.
@@ -204,7 +204,7 @@ class PadsStation(QWidget):
             change(self.pad, *values)
 
     def _profiles(self) -> dict[str, str]:
-        """What a second seat can play: titles by file."""
+        """Profiles for a second seat: titles by file."""
         return {str(path): title for title, path in titled_profiles([self._document.path.parent, library_folder()])}
 
     def _on_state(self) -> None:
@@ -247,7 +247,7 @@ class PadsStation(QWidget):
                 self.marks.show_control(CONTROL_OF_CHANNEL[touched].name, pad.printed)
 
     def _show(self) -> None:
-        """Shows what is known by now."""
+        """Shows the present state of the pads."""
         pad, course = self.pad, self.course
         seats = self._seats
         self.list.show_pads(self.pads.pads, self.pads.unplugged, self.chosen, seats)

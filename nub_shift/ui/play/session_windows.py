@@ -7,8 +7,9 @@ from threading import Thread
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from nub_shift.front.windows import Windows, connect, is_wayland
-from nub_shift.model.comes_on import Front
+from nub_shift.front.connecting import connect
+from nub_shift.front.windows import Windows, is_wayland
+from nub_shift.model.profile.comes_on import Front
 from nub_shift.ui.listening import Listening
 
 

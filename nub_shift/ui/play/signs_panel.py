@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits.signs import with_kind, with_layer_sign, with_signs
-from nub_shift.model.profile import Profile
-from nub_shift.model.signs import (
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.signs import (
     MAX_LASTS_MS,
     MAX_SIZE,
     MIN_LASTS_MS,

@@ -11,13 +11,13 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from nub_shift.editing.words.slot_views import layer_mark
 from nub_shift.engine.values import RingLook
 from nub_shift.keyboard.layout import LayoutSource
-from nub_shift.model.profile import Profile
-from nub_shift.model.signs import Corner, SignKind
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.signs import Corner, SignKind
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.signs.board import CORNERS, MARGIN, SPOTS, Spot
 from nub_shift.ui.signs.painting import BadgeRow, Picture, SignPainter, sign_theme
-from nub_shift.ui.signs.telling import Sign, ring_words
+from nub_shift.ui.signs.sign_kinds import Sign, ring_words
 
 # A usual screen, in pixels.
 SCREEN: Final = QSize(1920, 1080)

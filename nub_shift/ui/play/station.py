@@ -14,9 +14,9 @@ from nub_shift.protocol.calls import Call, TryFront
 from nub_shift.translation import tr
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.play.activation import RulesPanel
 from nub_shift.ui.play.players import Players
 from nub_shift.ui.play.recap_panel import RecapPanel
-from nub_shift.ui.play.rules import RulesPanel
 from nub_shift.ui.play.session_switch import SessionSwitch
 from nub_shift.ui.play.signs_panel import SignsPanel
 from nub_shift.ui.widgets.buttons import Choice
@@ -24,7 +24,7 @@ from nub_shift.ui.widgets.wrapping_row import Turning
 
 
 class PlayingStation(QWidget):
-    """What happens once the game is in front.
+    """Station for what happens once the game is in front.
 
     Signals:
         said(str): a line for the person.
@@ -109,7 +109,7 @@ class PlayingStation(QWidget):
 
     @property
     def areas(self) -> tuple[QWidget, ...]:
-        """Who plays, the rules, the windows."""
+        """Players, rules and windows."""
         return self.session, self.rules, self.rules.list, self.signs, self.recap
 
     def showEvent(self, event: QShowEvent | None) -> None:

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QFontDatabase, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
 
 from nub_shift.editing.preview.practice import PointerTrail, TypedText, Walker
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.translation import tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
@@ -29,7 +29,7 @@ class Field(QLabel):
         return QSize(self.theme.px(300), self.theme.px(200))
 
     def tell(self, text: str) -> None:
-        """What is to be seen in it, for assistive tools."""
+        """Describes the field for assistive tools."""
         told = tr("Practice field: {title}. {words}", title=self._title, words=text)
         if told != self.accessibleName():
             self.setAccessibleName(told)
@@ -50,7 +50,7 @@ class Field(QLabel):
 
 
 class TypedField(Field):
-    """What has been typed, the keys that are down, and the moves they make."""
+    """Shows the typed text, the keys that are down, and their moves."""
 
     def __init__(self, theme: Theme, typed: TypedText, profile: Profile) -> None:
         super().__init__(theme, tr("Typing"))

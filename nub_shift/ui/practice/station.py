@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from typing import assert_never
+
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.preview.practice import PointerTrail, TypedText, Walker
-from nub_shift.engine.values import Key, Place, PlaceBack, Pointer
+from nub_shift.engine.values import Key, Place, PlaceBack, Pointer, ProfileRequest, Wheel
 from nub_shift.keyboard.keys import MOUSE_BUTTONS
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
@@ -64,8 +66,13 @@ class TryStation(QWidget):
                     self.trail.place(x, y)
                 case PlaceBack():
                     self.trail.go_back()
-                case Key(_, code, True) if code in MOUSE_BUTTONS:
-                    self.trail.click(code)
+                case Key(_, code, down):
+                    if down and code in MOUSE_BUTTONS:
+                        self.trail.click(code)
+                case Wheel() | ProfileRequest():
+                    pass  # nothing in the field scrolls
+                case _:
+                    assert_never(output)
         if packet.outputs and not self._timer.isActive():
             self.walker.advance(monotonic_us(), [])
             self._timer.start()

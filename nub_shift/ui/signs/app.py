@@ -27,11 +27,11 @@ from nub_shift.protocol.sockets import check_private
 from nub_shift.ui.listening import Listening
 from nub_shift.ui.signs.board import Board, Screen
 from nub_shift.ui.signs.pad_menus import PadMenus
-from nub_shift.ui.signs.telling import PATTERNS, Sign
+from nub_shift.ui.signs.sign_kinds import PATTERNS, Sign
 
 if TYPE_CHECKING:
     from nub_shift.desktop_bus.bus import Bus
-    from nub_shift.ui.app import NoteFault
+    from nub_shift.ui.fault_note import NoteFault
     from nub_shift.ui.signs.sounds import Sounds
     from nub_shift.ui.signs.tray import Tray
 
@@ -86,7 +86,7 @@ def keep_bus_from_qt() -> str:
 
 
 def screen_of_session(offered: Collection[str]) -> Callable[[], Screen]:
-    """What makes the screen for this session, once there is an application; to be asked before.
+    """Returns the maker of this session's screen, for use once there is an application; called before.
 
     `offered` is what a Wayland compositor has.
     Where the compositor has no layer surfaces, signs go through its X server, and Qt has to as well.
@@ -103,7 +103,7 @@ def screen_of_session(offered: Collection[str]) -> Callable[[], Screen]:
 
 
 def _layers() -> Callable[[], Screen] | None:
-    """What makes one of layer surfaces, if the compositor has them and the library is there for this processor."""
+    """Returns a maker of layer surfaces, if the compositor has them and the library exists for this processor."""
     try:
         from nub_shift.ui.signs.layer_screen import Connection, LayerScreen
     except ImportError:

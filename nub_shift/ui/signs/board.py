@@ -8,13 +8,13 @@ from typing import Final, Protocol
 from PyQt6.QtCore import QMargins, QObject, QTimer
 
 from nub_shift.keyboard.layout import LayoutSource
-from nub_shift.model.listed import Ring
-from nub_shift.model.profile import Profile
-from nub_shift.model.signs import Corner, Place, Signs
+from nub_shift.model.profile.listed import Ring
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.signs import Corner, Place, Signs
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import SeatSigns, SignsNews
 from nub_shift.ui.signs.painting import BadgeRow, Picture, SignPainter, sign_theme
-from nub_shift.ui.signs.telling import Sign, badge_layers, ring_words, signs, toggle_words
+from nub_shift.ui.signs.sign_kinds import Sign, badge_layers, ring_words, signs, toggle_words
 
 # More at once nobody reads while playing.
 MOST: Final = 3
@@ -26,7 +26,7 @@ MS: Final = 1_000  # in microseconds
 
 @dataclass(frozen=True)
 class Spot:
-    """Where on a screen something is, in shares of the room that it leaves: 0 is left and above, 1 right and below."""
+    """Place on a screen, in shares of the free room: 0 is left and above, 1 right and below."""
 
     x: float
     y: float
@@ -50,7 +50,7 @@ CORNERS: Final = {
 
 
 class Screen(Protocol):
-    """What shows pictures above everything else, and gets neither focus nor clicks.
+    """Screen that shows pictures above everything else, without focus or clicks.
 
     Attributes:
         scale: pixels of the screen to one of ours, each way.
@@ -186,7 +186,7 @@ class Board(QObject):
         self._replace("ring ", pieces)
 
     def _ring_words(self, profile: Profile, ring: Ring) -> list[str]:
-        """As it is asked for with each picture."""
+        """The same as is requested with each picture."""
         known = self._words.get(ring.id)
         if known is None or known[0] is not ring:
             known = self._words[ring.id] = ring, ring_words(profile, ring, self._layout())

@@ -23,7 +23,7 @@ from nub_shift.ui.signs.painting import Picture, within
 log = logging.getLogger("nub_shift.ui")
 
 _COMPOSITOR_VERSION: Final = 4
-# What the compositor may call a region of the screen by; nobody reads it.
+# Namespace of the surfaces for the compositor, without a meaning.
 _NAMESPACE: Final = "nub-shift"
 
 

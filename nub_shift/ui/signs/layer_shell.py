@@ -42,7 +42,7 @@ class LayerShell(Interface):
 
 
 class LayerSurfaceProxy(Proxy[LayerSurface]):
-    """What is asked of a surface. `dispatcher["configure"]` gets serial, width and height, `["closed"]` nothing."""
+    """Requests of a surface. `dispatcher["configure"]` gets serial, width and height, `["closed"]` nothing."""
 
     interface = LayerSurface
 
@@ -101,7 +101,7 @@ LayerSurface.event()(_closed)
 
 
 class LayerShellProxy(Proxy[LayerShell]):
-    """What is asked of the shell."""
+    """Requests of the shell."""
 
     interface = LayerShell
 

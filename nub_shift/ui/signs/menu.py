@@ -12,11 +12,11 @@ from enum import Enum, auto
 from pathlib import Path
 from typing import Final, assert_never
 
-from nub_shift.editing.edits.speeds import looks
-from nub_shift.model.comes_on import ComesOn, Front, fits
+from nub_shift.editing.feel.speeds import looks
 from nub_shift.model.controls import MOTION_SLOT
-from nub_shift.model.pad_menu import BACK, DO
-from nub_shift.model.profile import Profile
+from nub_shift.model.pad.pad_menu import BACK, DO
+from nub_shift.model.profile.comes_on import ComesOn, Front, fits
+from nub_shift.model.profile.profile import Profile
 from nub_shift.protocol.calls import Call, OpenMenu, SetLive, StayOn, SwitchGyro
 from nub_shift.protocol.messages import State
 from nub_shift.translation import tr
@@ -28,7 +28,7 @@ MOST: Final = 3.0
 
 
 class Kind(Enum):
-    """What a row is about."""
+    """Subject of a row."""
 
     PROFILE = auto()
     LIVE = auto()
@@ -41,7 +41,7 @@ class Kind(Enum):
 
 @dataclass(frozen=True)
 class Row:
-    """What stands in one line: what it is about, and how that is now. `turns` says that left and right change it."""
+    """A row: its subject and the present value. `turns` says that left and right change it."""
 
     kind: Kind
     label: str
@@ -67,7 +67,7 @@ class PlayProfile:
 
 @dataclass(frozen=True)
 class ChangeSpeed:
-    """Looking, or turning the pad, is to be so many times as fast as it is by now."""
+    """Multiplies the speed of looking, or of turning the pad."""
 
     kind: Kind
     factor: float
@@ -112,11 +112,11 @@ class Menu:
 
     @property
     def rows(self) -> list[Row]:
-        """What it shows."""
+        """Returns the picture of the menu."""
         return [self._row(kind) for kind in self._kinds]
 
     def press(self, word: str) -> list[Act]:
-        """What follows from a press: a way, "do" or "back"."""
+        """Returns the result of a press: a direction, "do" or "back"."""
         kind = self._kinds[self.index]
         match word:
             case "up":
@@ -191,7 +191,7 @@ class Menu:
         return [*stays, OpenMenu(False, self._seat)]
 
     def _do(self, kind: Kind) -> list[Act]:
-        """What does not close the menu goes a step on, so that one button is enough for it."""
+        """Steps on after an action that leaves the menu open, so that one button is enough."""
         match kind:
             case Kind.PROFILE if self._chosen != self._now:
                 return [PlayProfile(self._titles[self._chosen].path), OpenMenu(False, self._seat)]

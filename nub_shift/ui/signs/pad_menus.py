@@ -16,9 +16,9 @@ from PyQt6.QtCore import QObject, QTimer
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.controls import CONTROL_BY_NAME, WAYS
 from nub_shift.model.halting import halt_chord
-from nub_shift.model.pad_menu import BACK, DO, button_words, opener_of
+from nub_shift.model.pad.pad_menu import BACK, DO, button_words, opener_of
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.protocol.calls import Call, GetState, LoadProfile, OpenMenu
 from nub_shift.protocol.client import Answered, Reply
 from nub_shift.protocol.messages import MenuLook, PadState, SignsNews, State
@@ -90,7 +90,7 @@ class PadMenus(QObject):
             self._screen.show(f"menu {menu.seat}", painter.menu(menu.sheet), Spot(across, 0.5))
 
     def _act(self, menu: _OpenMenu, act: Act) -> None:
-        from nub_shift.editing.edits.speeds import gyro_scaled, look_scaled
+        from nub_shift.editing.feel.speeds import gyro_scaled, look_scaled
         from nub_shift.ui.signs.menu import ChangeSpeed, Kind, PlayProfile
 
         match act:
@@ -185,7 +185,7 @@ class _OpenMenu(QObject):
         return self._document
 
     def label_of(self, kind: Kind) -> str:
-        """What an edit is called that changes what stands in a row."""
+        """Returns the label of an edit of a row's value."""
         assert self._menu is not None
         return next(
             tr("{row} {value} of before", row=row.label, value=row.value) for row in self._menu.rows if row.kind is kind
@@ -235,7 +235,7 @@ def hints(pad: PadState) -> tuple[str, ...]:
 
 
 def _library() -> list[Titled]:
-    from nub_shift.model.comes_on import ComesOn
+    from nub_shift.model.profile.comes_on import ComesOn
     from nub_shift.store.library import library_folder, rules_in, titled_profiles
     from nub_shift.ui.signs.menu import Titled
 

@@ -12,11 +12,11 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath, Q
 
 from nub_shift.editing.words.slot_views import LayerMark
 from nub_shift.engine.values import RingLook
-from nub_shift.model.listed import Ring
-from nub_shift.model.signs import SignKind
+from nub_shift.model.profile.listed import Ring
+from nub_shift.model.profile.signs import SignKind
 from nub_shift.ui.look.drawing import draw_layer_mark, fitted
 from nub_shift.ui.look.theme import BASE_POINTS, NIGHT, Theme
-from nub_shift.ui.signs.telling import Sign
+from nub_shift.ui.signs.sign_kinds import Sign
 
 # Read from across a room: larger than in a window.
 POINTS: Final = BASE_POINTS * 1.5
@@ -34,7 +34,7 @@ def sign_theme(size: float) -> Theme:
 
 @dataclass(frozen=True)
 class Picture:
-    """What is to be shown.
+    """A picture to show.
 
     Attributes:
         outline: equal for pictures of the same outline.
@@ -65,7 +65,7 @@ def within(picture: Picture, room: QSize) -> Picture:
 
 @dataclass(frozen=True)
 class BadgeRow:
-    """What is on for one player: layers, and what toggles switch."""
+    """Layers and toggles that are on for one player."""
 
     seat: int
     marks: tuple[LayerMark, ...]
@@ -74,7 +74,7 @@ class BadgeRow:
 
 @dataclass(frozen=True)
 class MenuSheet:
-    """What a pad's menu shows.
+    """Content of a pad's menu.
 
     Attributes:
         rows: label, value, and whether left and right change it.
@@ -343,7 +343,7 @@ class SignPainter:
         painter.drawText(room, Qt.AlignmentFlag.AlignCenter, fitted(painter, text, width))
 
     def _stick(self, painter: QPainter, reach: float, look: RingLook) -> QRect:
-        """Where the stick is, within the circle that it can reach; returns what was painted."""
+        """Paints the stick within its range; returns the painted area."""
         far = max(1.0, hypot(look.x, look.y)) / 0.92
         at = QPointF(reach + look.x / far * reach, reach + look.y / far * reach)
         painter.setPen(QPen(self.theme.colour("sheet"), self.theme.px(2)))

@@ -13,7 +13,8 @@ from typing import Final
 
 import platformdirs
 
-from nub_shift.model.signs import SignKind
+from nub_shift.model.profile.signs import SignKind
+from nub_shift.store.atomic import require_regular
 
 log = logging.getLogger("nub_shift.ui")
 
@@ -70,6 +71,7 @@ def write_sound(path: Path, notes: tuple[float, ...]) -> None:
         for index in range(count):
             swell = math.sin(math.pi * index / count) ** 2
             samples.append(round(32_767 * _LOUD * swell * math.sin(2 * math.pi * hertz * index / RATE)))
+    require_regular(path)
     with wave.open(str(path), "wb") as file:
         file.setnchannels(1)
         file.setsampwidth(2)

@@ -13,7 +13,7 @@ from PyQt6.QtGui import QImage, QPainter
 from nub_shift.desktop import small_icon_path
 from nub_shift.desktop_bus.bus import Bus
 from nub_shift.editing.words.players import player_words
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Profile
 from nub_shift.own_process import start_program
 from nub_shift.protocol.calls import Call, Halt, LoadProfile, SetLive, Stop
 from nub_shift.protocol.messages import SignsNews
@@ -52,7 +52,7 @@ class Tray:
             self._icon.show(self._pictures[news.live], "\n".join(words))
 
     def _entries(self) -> list[Entry]:
-        """What the menu has now; profiles may have come to the library since."""
+        """Fills the menu anew; profiles may have come to the library since."""
         from nub_shift.store.library import library_folder, titled_profiles  # few open it
 
         news = self.news
@@ -99,7 +99,7 @@ class Tray:
 
 
 def said(news: SignsNews, profiles: dict[int, Profile]) -> tuple[str, ...]:
-    """What plays, a line for each player, and whether the game gets it."""
+    """Returns a line for each player, and whether the game gets the outputs."""
     lines = []
     for seat, state in enumerate(news.seats):
         who = f"{player_words(seat)}: " if len(news.seats) > 1 else ""

@@ -175,7 +175,7 @@ class TrayIcon:
         return Served(_MENU, methods, properties)
 
     def _fill(self) -> bool:
-        """The menu as it is now; whether it is another."""
+        """Returns the present menu; whether it is another."""
         self._stale = False
         before = _told(self._root, -1, ())
         self._root = _numbered(Entry(inner=self._entries()))

@@ -123,7 +123,7 @@ def screen_with_most(window: QRect, rooms: Sequence[QRect], scales: Sequence[flo
 
 
 def _place(picture: Picture, spot: Spot, room: QRect) -> QRect:
-    """Where a picture comes that fits into the screen with the edges around it."""
+    """Returns the place of a picture that fits into the screen with its margins."""
     inner, size = room.marginsRemoved(EDGES), picture.size
     x = round((inner.width() - size.width()) * spot.x)
     y = round((inner.height() - size.height()) * spot.y)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QAction, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QAction, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QRadioButton, QSizePolicy, QWidget
 
 from nub_shift.ui.look.drawing import fitted
@@ -43,7 +43,7 @@ class TextButton(Pressable):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def follow(self, action: QAction) -> None:
-        """Does what an action does, and is enabled and checked as it is."""
+        """Triggers an action, and is enabled and checked like the action."""
 
         def on_changed() -> None:
             self.setEnabled(action.isEnabled())
@@ -121,7 +121,7 @@ class Choice(OneOf):
 
 def _plate_size(button: QAbstractButton, theme: Theme) -> QSize:
     socket = theme.px(16) if button.isCheckable() else 0
-    width = round(QFontMetricsF(theme.font()).horizontalAdvance(button.text()))
+    width = round(theme.text_width(button.text()))
     return QSize(width + theme.px(18) + socket, theme.px(28))
 
 

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
-from nub_shift.model.colours import COLOUR_LABELS, Colour
+from nub_shift.model.profile.colours import COLOUR_LABELS, Colour
 from nub_shift.translation import tr
 from nub_shift.ui.look.drawing import draw_swatch
 from nub_shift.ui.look.theme import Theme

@@ -8,7 +8,6 @@ from PyQt6.QtWidgets import (
     QAbstractItemView,
     QListWidget,
     QListWidgetItem,
-    QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QWidget,
@@ -100,8 +99,8 @@ class _RowPainter(QStyledItemDelegate):
         return QSize(self.theme.px(200), self.theme.px(29))
 
     def button(self, rect: QRectF) -> QRectF:
-        """Where a row's button is."""
-        words = QFontMetricsF(self.theme.font(0.92)).horizontalAdvance(TAKE)
+        """Returns the area of a row's button."""
+        words = self.theme.text_width(TAKE, 0.92)
         width = words + self.theme.px(18)
         return QRectF(rect.right() - width, rect.y(), width, rect.height()).adjusted(0, 2, -4, -2)
 
@@ -122,9 +121,7 @@ class _RowPainter(QStyledItemDelegate):
     def _paint_row(self, painter: QPainter, option: QStyleOptionViewItem, rect: QRectF, text: str) -> None:
         theme = self.theme
         button = self.button(rect)
-        focused = bool(option.state & QStyle.StateFlag.State_HasFocus)
-        if focused or option.state & QStyle.StateFlag.State_MouseOver:
-            drawing.draw_row_ground(painter, theme, rect, focused)
+        drawing.draw_row_ground(painter, theme, rect, option.state)
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.drawLine(button.topLeft(), button.topRight())
         painter.drawLine(button.bottomLeft(), button.bottomRight())

@@ -31,11 +31,7 @@ class EntryPainter(QStyledItemDelegate):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         rect = QRectF(option.rect).adjusted(1, 1, -1, -1)
         chosen = bool(option.state & QStyle.StateFlag.State_Selected)
-        focused = bool(option.state & QStyle.StateFlag.State_HasFocus)
-        if chosen or option.state & QStyle.StateFlag.State_MouseOver:
-            draw_row_ground(painter, theme, QRectF(option.rect), focused)
-        if chosen:
-            painter.fillRect(QRectF(rect.x(), rect.y() + 6, theme.px(3), rect.height() - 12), theme.colour("game"))
+        draw_row_ground(painter, theme, QRectF(option.rect), option.state)
         x = rect.x() + theme.px(10)
         colour = index.data(COLOUR)
         if colour is not None:

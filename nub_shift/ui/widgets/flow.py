@@ -86,6 +86,7 @@ class Flow(QLayout):
                 x = 0
             if item.expandingDirections() & Qt.Orientation.Horizontal and at == len(shown) - 1:
                 taken = width - x
-            lines[-1].append((item, QSize(taken, size.height())))
+            wraps = taken < size.width() and item.hasHeightForWidth()
+            lines[-1].append((item, QSize(taken, item.heightForWidth(taken) if wraps else size.height())))
             x += taken + self._gap
         return lines

@@ -134,7 +134,7 @@ class KeyCatcher(QObject):
         return self._listener.held
 
     def forget(self) -> None:
-        """What is held is nothing that is meant for the widget."""
+        """Discards the keys held so far."""
         self._listener = Listener()
 
     def eventFilter(self, _watched: QObject | None, event: QEvent | None) -> bool:

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.editing.words.labels import layer_words
 from nub_shift.editing.words.slot_views import LayerMark
-from nub_shift.model.profile import BASE_LAYER
+from nub_shift.model.profile.profile import BASE_LAYER
 from nub_shift.translation import tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
@@ -76,7 +76,7 @@ class LayerChip(OneOf):
         return QSize(round(metrics.horizontalAdvance(self.text())) + self.theme.px(46), self.theme.px(34))
 
     def minimumSizeHint(self) -> QSize:
-        """Where there are many layers, their letters are left."""
+        """Returns the width of a letter, all that is left with many layers."""
         return QSize(self.theme.px(28), self.theme.px(34))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:

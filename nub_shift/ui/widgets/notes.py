@@ -28,7 +28,7 @@ class Notes(QPlainTextEdit):
         self.setAccessibleName(tr("Notes on the chosen profile"))
 
     def show_text(self, text: str) -> None:
-        """Shows the text as it is kept, unless the person is writing."""
+        """Shows the kept text, unless the person is writing."""
         self._shown = text
         if not self.hasFocus() and self.toPlainText() != text:
             self.setPlainText(text)

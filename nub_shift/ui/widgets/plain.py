@@ -52,10 +52,11 @@ class HasTip(Protocol):
     """A widget, an action, or an item of a list."""
 
     def setToolTip(self, toolTip: str | None, /) -> None:  # noqa: N803 - Qt's own name
-        """As Qt says."""
+        """Sets the tooltip, as in Qt."""
 
 
 def set_tip(target: HasTip, text: str) -> None:
     """Gives something a tip that is shown letter for letter."""
-    marked = f"<qt>{escape(text).replace(chr(10), '<br>')}</qt>"
-    target.setToolTip(marked if "<" in text or "&" in text else text)
+    if "<" in text or "&" in text:
+        text = f"<qt>{escape(text).replace(chr(10), '<br>')}</qt>"
+    target.setToolTip(text)

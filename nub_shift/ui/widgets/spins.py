@@ -49,7 +49,7 @@ class DecimalSpin(QDoubleSpinBox):
             super().wheelEvent(event)
 
     def textFromValue(self, value: float) -> str:
-        """As short as can be, with the decimal point of the reader's language."""
+        """Returns the shortest text, with the decimal point of the reader's language."""
         text = self.locale().toString(value, "f", self.decimals())
         return text.rstrip("0").removesuffix(self.locale().decimalPoint()) if self.decimals() else text
 
@@ -80,7 +80,7 @@ class DecimalSpin(QDoubleSpinBox):
 
 
 class CalmChoice(QComboBox):
-    """A list to choose from that stays as it is when somebody scrolls past it."""
+    """A list to choose from that ignores scrolling past."""
 
     def __init__(self, name: str, texts: Sequence[str]) -> None:
         super().__init__()
@@ -102,7 +102,7 @@ class CalmChoice(QComboBox):
 
 
 def _bare(text: str, unit: str) -> str:
-    """What was typed, without the unit, as Python reads a number."""
+    """Returns the typed text without the unit, in the form of a Python number."""
     text = text.strip()
     return (
         (text.removesuffix(unit.strip()).strip() if unit.strip() else text)

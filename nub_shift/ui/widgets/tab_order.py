@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QObject, Qt
 from PyQt6.QtWidgets import QApplication, QLayout, QScrollArea, QWidget
 
 
 def tab_stops(widget: QWidget) -> Iterator[QWidget]:
-    """What the Tab key stops at within a widget, or the widget itself."""
+    """Returns the stops of the Tab key within a widget, or the widget itself."""
     if not widget.isVisible() or not widget.isEnabled():
         return
     if widget.focusPolicy().value & Qt.FocusPolicy.TabFocus.value:
@@ -64,3 +64,18 @@ def _in_layout(layout: QLayout) -> Iterator[QWidget]:
             yield from _in_layout(inner)
         elif widget is not None:
             yield from tab_stops(widget)
+
+
+class FollowedFocus(QObject):
+    """Scrolls a window to the widget with the focus, unless the mouse gave the focus."""
+
+    def __init__(self, window: QWidget) -> None:
+        super().__init__(window)
+        self._window = window
+        application = QApplication.instance()
+        if isinstance(application, QApplication):
+            application.focusChanged.connect(self._on_focus)
+
+    def _on_focus(self, _before: QWidget | None, now: QWidget | None) -> None:
+        if now is not None and self._window.isAncestorOf(now) and not QApplication.mouseButtons().value:
+            bring_into_view(now)

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QSpinBox
 from nub_shift.translation import tr
 from nub_shift.ui.widgets.spins import make_spin
 
-# As a profile allows.
+# Limits of a profile.
 LEAST_COUNTS, MOST_COUNTS = 100, 200_000
 FULL_TURN_HELP = tr("How many counts turn the view round once in this game. Once it is known, speeds are in degrees.")
 

@@ -31,7 +31,7 @@ class Turning(QWidget):
         self._turn()
 
     def event(self, event: QEvent | None) -> bool:
-        """Also follows parts that are wider, or shown, by now."""
+        """Follows parts that have become wider or visible, too."""
         if event is not None and event.type() == QEvent.Type.LayoutRequest:
             self._turn()
         return super().event(event)

@@ -10,7 +10,6 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QWidget
 
 from nub_shift.editing.edits import shared_parts as part_edits
-from nub_shift.editing.edits.slots import action_of
 from nub_shift.editing.words.effects import Menu, uses_label
 from nub_shift.editing.words.frame_rate import seen_words, shortest_words
 from nub_shift.editing.words.labels import (
@@ -21,10 +20,11 @@ from nub_shift.editing.words.labels import (
     action_label,
 )
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import REPEATS, Manner
-from nub_shift.model.effects import Silence
-from nub_shift.model.reactions import Reaction, time_of, waiting_ms
-from nub_shift.model.walk import sent_input
+from nub_shift.model.profile.actions import REPEATS, Manner
+from nub_shift.model.profile.effects import Silence
+from nub_shift.model.profile.reactions import Reaction, time_of, waiting_ms
+from nub_shift.model.references.assignments import action_of
+from nub_shift.model.references.walk import sent_keys
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.amounts import Amounts
@@ -40,7 +40,7 @@ from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
-# What stands there at once; the others are one press further.
+# Manners with a button; the others are in a menu.
 _USUAL_REACTIONS = (Reaction.PRESS, Reaction.TAP, Reaction.HOLD)
 _USUAL_MANNERS = (Manner.HELD, Manner.TOGGLE, Manner.TURBO)
 _MOVE_HERE = tr("Move here")
@@ -269,7 +269,7 @@ class ActionBar(QWidget):
         found = action_of(place.assignment, self.reaction)
         if worst:
             self._waits.show_text(tr("waits {worst} ms", worst=worst))
-        elif game.key_ms and found is not None and sent_input(place.profile, found)[0]:
+        elif game.key_ms and found is not None and sent_keys(place.profile, found):
             self._waits.show_text(tr("tap lasts {ms} ms", ms=game.key_ms))
             set_tip(self._waits, shortest_words(game))
         else:
@@ -294,7 +294,7 @@ class ActionBar(QWidget):
     def _show_how(self, place: Place) -> None:
         found = action_of(place.assignment, self.reaction)
         now = found.manner if found is not None else None
-        possible = possible_manners(found)
+        possible = possible_manners(place.profile, found)
         for manner, button in self.manners.items():
             button.setEnabled(manner in possible)
             set_tip(button, _manner_tip(manner, possible))
@@ -351,8 +351,10 @@ class ActionBar(QWidget):
         menu.popup(self.other_reactions.mapToGlobal(self.other_reactions.rect().bottomLeft()))
 
     def _offer_manners(self) -> None:
-        found = action_of(self._place.assignment, self.reaction) if self._place is not None else None
-        possible = possible_manners(found)
+        if self._place is None:
+            return
+        found = action_of(self._place.assignment, self.reaction)
+        possible = possible_manners(self._place.profile, found)
         _check(self._groups[1], self.manners.get(found.manner, self.other_manners) if found is not None else None)
         menu = passing_menu(self)
         for manner, word in MANNER_WORDS.items():
@@ -360,9 +362,8 @@ class ActionBar(QWidget):
                 text = f"{word}: {inside(_manner_tip(manner, possible))}"
                 now = found is not None and found.manner is manner
                 add_entry(menu, text, partial(self._on_manner, manner), now).setEnabled(manner in possible)
-        if self._place is not None:
-            menu.addSeparator()
-            WhatMenu(self.theme, self._place, self._wanted, self._titles, self._layout).fill_how(menu)
+        menu.addSeparator()
+        WhatMenu(self.theme, self._place, self._wanted, self._titles, self._layout).fill_how(menu)
         menu.popup(self.other_manners.mapToGlobal(self.other_manners.rect().bottomLeft()))
 
     def _on_reaction(self, reaction: Reaction) -> None:
@@ -391,14 +392,14 @@ def _marked(reaction: Reaction, given: bool) -> str:
 
 
 def _manner_tip(manner: Manner, possible: frozenset[Manner]) -> str:
-    """What a manner is, or why it cannot be had."""
+    """Returns the help of a manner, or the reason why it is disabled."""
     if manner in possible:
         return MANNER_HELP[manner]
     return tr("Does not apply to what this slot does") if possible else tr("First choose what the slot does")
 
 
 def _check(group: QButtonGroup, chosen: Choice | None) -> None:
-    """Shows which of them is so, or that none is."""
+    """Checks one of the buttons, or none."""
     if chosen is not None:
         chosen.setChecked(True)
         return

@@ -6,14 +6,14 @@ from PyQt6.QtCore import QObject, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
-from nub_shift.editing.edits.slots import action_of
 from nub_shift.editing.preview.strip import Strip, strip_for
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.labels import action_label
 from nub_shift.editing.words.slot_views import SlotView, layer_mark, slot_view
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import MOTION_SLOT, STICK_SLOTS, slot_label
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import BASE_LAYER, Profile
+from nub_shift.model.references.assignments import action_of
 from nub_shift.translation import tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
@@ -24,7 +24,7 @@ from nub_shift.ui.widgets.roving import step_of
 
 
 class CellSignals(QObject):
-    """What the cells of a grid tell. They share one, since connecting each of many cells takes longer than making it.
+    """Signals of the cells of a grid, shared since connecting each of many cells takes longer than making it.
 
     Signals:
         keys_given(tuple): kernel names of the keys that were pressed together.
@@ -52,8 +52,6 @@ class Cell(QAbstractButton):
         self,
         theme: Theme,
         waiting: Waiting,
-        layer_id: str,
-        slot: str,
         layout: Layout,
         signals: CellSignals,
         parent: QWidget,
@@ -62,8 +60,8 @@ class Cell(QAbstractButton):
         self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # its keycap stands before its words, as on the tape
         self._signals = signals
         self.theme = theme
-        self.layer_id = layer_id
-        self.slot = slot
+        self.layer_id = BASE_LAYER
+        self.slot = ""
         self._waiting = waiting
         self._was_listening = False
         self._pressed = False  # by Enter or the space bar, and not let go yet
@@ -78,6 +76,12 @@ class Cell(QAbstractButton):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.clicked.connect(self.listen)
+
+    def show_slot(self, layer_id: str, slot: str, profile: Profile, layout: Layout) -> None:
+        """Stands for another slot; nothing of the one before is left."""
+        self.layer_id, self.slot = layer_id, slot
+        self._was_listening = self._pressed = False
+        self.show_profile(profile, layout)
 
     def show_profile(self, profile: Profile, layout: Layout) -> None:
         """Shows what the slot does now, and what the engine makes of it."""
@@ -138,7 +142,7 @@ class Cell(QAbstractButton):
             self.update()
 
     def sizeHint(self) -> QSize:
-        """As high as it is, whatever it does: nothing below it moves."""
+        """Returns one height whatever the slot does: nothing below moves."""
         return QSize(self.theme.px(140), self.theme.px(34))
 
     def minimumSizeHint(self) -> QSize:
@@ -170,7 +174,7 @@ class Cell(QAbstractButton):
             super().keyReleaseEvent(event)
 
     def _asking(self) -> str:
-        """What it asks for while it listens, and what the reaction that is meant does now."""
+        """Returns the prompt of a listening cell, with the present action of the reaction."""
         wait, view = self._waiting.wait, self._view
         now = ""
         if view is not None and self._profile is not None and not view.inherited:
@@ -216,7 +220,7 @@ class Cell(QAbstractButton):
     def _paint_view(self, painter: QPainter, inner: QRectF, view: SlotView) -> None:
         if view.assignment is None:
             words = tr("Unassigned")
-            fits = QFontMetricsF(self.theme.font(0.92)).horizontalAdvance(words) <= inner.width()
+            fits = self.theme.text_width(words, 0.92) <= inner.width()
             self._words(painter, inner, words if fits else "–", "muted")
             return
         text = tr("{words} (base)", words=view.text) if view.inherited else view.text
@@ -241,10 +245,7 @@ class Cell(QAbstractButton):
 
 
 def paint_slot(painter: QPainter, theme: Theme, rect: QRectF, view: SlotView, text: str) -> float:
-    """What a slot does in one line: keycaps, or the mark of the layer that it brings on, and words.
-
-    Returns where that ends.
-    """
+    """Paints a slot in one line: keycaps or the mark of its layer, then words; returns the end of the line."""
     used = 0.0
     if view.layer is not None:
         centre = QPointF(rect.x() + theme.px(11), rect.center().y())

@@ -17,12 +17,13 @@ from nub_shift.editing.waiting import Awaited, Heard, Waiting
 from nub_shift.editing.words.effects import use_label
 from nub_shift.editing.words.labels import MANNER_WORDS, REACTION_WORDS, action_label
 from nub_shift.editing.words.slot_views import layer_letter
-from nub_shift.model.actions import Action, Manner
 from nub_shift.model.controls import STICK_SLOTS, slot_label
-from nub_shift.model.effects import Effect, HoldLayer, PlaySequence, PointerPosition, StickUse
-from nub_shift.model.listed import Sequence
-from nub_shift.model.profile import Profile
-from nub_shift.model.reactions import Reaction
+from nub_shift.model.profile.actions import Action, Manner
+from nub_shift.model.profile.effects import Effect, HoldLayer, PlaySequence, PointerPosition, StickUse
+from nub_shift.model.profile.listed import Sequence
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.reactions import Reaction
+from nub_shift.model.references.assignments import action_of, shown_assignment
 from nub_shift.translation import inside, tr
 from nub_shift.ui.map.editor.action_bar import ActionBar
 from nub_shift.ui.map.editor.cell import Cell
@@ -70,11 +71,17 @@ class CellEdits(QObject):
 
     @property
     def is_empty(self) -> bool:
-        """Whether the chosen slot does nothing yet, so that a move can be given to it without replacing anything."""
+        """Whether a move can be given to the chosen slot without replacing anything.
+
+        It does nothing yet, or nothing by the reaction that was chosen for it.
+        """
         cell = self.cell
-        return cell is not None and (
-            slot_edits.shown_assignment(self._document.profile, cell.layer_id, cell.slot) is None
-        )
+        if cell is None:
+            return False
+        shown = shown_assignment(self._document.profile, cell.layer_id, cell.slot)
+        if shown is None or self._bar.reaction is Reaction.PRESS:
+            return shown is None
+        return not shown.silence and not shown.uses and action_of(shown, self._bar.reaction) is None
 
     def give(self, action: Action) -> None:
         """Gives the chosen reaction of the chosen cell something to do; what its other reactions do stays."""
@@ -210,5 +217,5 @@ class CellEdits(QObject):
         """How the chosen stick places the pointer, if it does."""
         if self.cell is None:
             return None
-        found = slot_edits.shown_assignment(self._document.profile, self.cell.layer_id, self.cell.slot)
+        found = shown_assignment(self._document.profile, self.cell.layer_id, self.cell.slot)
         return found.use if found is not None and isinstance(found.use, PointerPosition) else None

@@ -9,17 +9,17 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
-from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.feel import HAVING_FEEL
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.slot_views import slot_view
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, MOTION_SLOT, STICK_SLOTS, slot_label
-from nub_shift.model.effects import PointerPosition
-from nub_shift.model.labels import control_title
-from nub_shift.model.listed import Sequence
-from nub_shift.model.named import Reference, find
-from nub_shift.model.profile import BASE_LAYER, Profile
-from nub_shift.model.reactions import Assignment, Reaction
+from nub_shift.model.pad.labels import control_title
+from nub_shift.model.profile.effects import PointerPosition
+from nub_shift.model.profile.listed import Sequence
+from nub_shift.model.profile.profile import BASE_LAYER, Profile
+from nub_shift.model.profile.reactions import Assignment, Reaction
+from nub_shift.model.references.assignments import shown_assignment
+from nub_shift.model.references.named import Reference, find
 from nub_shift.store.library import titled_profiles
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
@@ -33,7 +33,7 @@ from nub_shift.ui.map.editor.whole_choices import WholeChoices
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
-from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+from nub_shift.ui.widgets.plain import ElidedLabel, PlainLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
 # How long a layout takes to settle.
@@ -70,8 +70,8 @@ class ControlEditor(QWidget):
         self._document = document
         self._waiting = waiting
         self._room = 0
-        self.grid = SlotGrid(theme, document, waiting, self.control.name, ())
-        self._slots = quiet_scroll()
+        self.grid = SlotGrid(theme, document, waiting)
+        self._slots = quiet_scroll(self.grid)
         # The entries of a part, or the numbers of a feel, stand where the slots do.
         self._sheets = QStackedWidget()
         self._sheets.addWidget(self._slots)
@@ -125,13 +125,10 @@ class ControlEditor(QWidget):
 
     def _show_grid(self, layers: Listed[str]) -> None:
         self.edits.choose(None)
-        grid = self.grid = SlotGrid(self.theme, self._document, self._waiting, self.control.name, layers)
-        grid.chosen.connect(self._choose)
-        grid.emptied.connect(self.edits.empty)
-        grid.keys_given.connect(self.edits.give_keys)
-        grid.refused.connect(self.refused)
-        grid.fit(self._room)
-        self._slots.setWidget(grid)  # the one before is deleted
+        self.grid.show_control(self.control.name, layers, self._room)
+        bar = self._slots.verticalScrollBar()
+        if bar is not None:
+            bar.setValue(0)
         self._show_bar()
 
     def show_profile(self, profile: Profile) -> None:
@@ -189,14 +186,17 @@ class ControlEditor(QWidget):
         return row
 
     def _make_actions(self) -> None:
-        self.about = PlainLabel()
-        self.about.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)  # it may say much
+        self.about = ElidedLabel()  # it may say much
         self.about.setFont(self.theme.font(1.05, bold=True))
         self.about.setFixedHeight(self.theme.px(28))
         self.written = WrittenLine(self.theme, self._document, self._waiting)
         self.written.refused.connect(self.refused)
         self.bar = ActionBar(self.theme, self._titles, self.written)
         self.edits = CellEdits(self._document, self._waiting, self.bar, self)
+        self.grid.chosen.connect(self._choose)
+        self.grid.emptied.connect(self.edits.empty)
+        self.grid.keys_given.connect(self.edits.give_keys)
+        self.grid.refused.connect(self.refused)
         self.written.keys_written.connect(self.edits.write_keys)
         self.written.sequence_written.connect(self.edits.write_sequence)
         self.bar.partner_wanted.connect(self._on_partner_wanted)
@@ -233,7 +233,7 @@ class ControlEditor(QWidget):
             sheet.deleteLater()
 
     def close_part(self) -> None:
-        """What is given goes to the chosen cell again."""
+        """Closes the part: edits go to the chosen cell again."""
         panel, self.edits.panel = self.edits.panel, None
         if panel is not None:
             self._drop_sheet(panel)
@@ -243,11 +243,9 @@ class ControlEditor(QWidget):
         cell = self.edits.cell
         slot = cell.slot if cell is not None else self.control.slots[-1]
         layer = cell.layer_id if cell is not None else BASE_LAYER
-        assignment = slot_edits.shown_assignment(self._document.profile, layer, slot)
+        assignment = shown_assignment(self._document.profile, layer, slot)
         whole = slot in STICK_SLOTS or slot == MOTION_SLOT
-        about = self._about(slot, layer)
-        self.about.setText(about)
-        set_tip(self.about, about)
+        self.about.setText(self._about(slot, layer))
         panel = self.edits.panel
         entry = panel.entry if panel is not None else None
         if entry is not None:
@@ -261,7 +259,7 @@ class ControlEditor(QWidget):
         self.whole.layer_id = layer
 
     def _about(self, slot: str, layer_id: str) -> str:
-        """What the sentence is about."""
+        """Returns the subject of the sentence."""
         part = self.edits.panel.part if self.edits.panel is not None else None
         if part is not None:
             return tr("The chosen entry of {part}", part=part.label)

@@ -11,10 +11,12 @@ from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.words.labels import MANNER_WORDS, NOTHING, REACTION_WORDS, action_label
 from nub_shift.editing.words.slot_views import with_words
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Action, Manner, with_manner
 from nub_shift.model.controls import slot_label
-from nub_shift.model.effect_facts import manners_of
-from nub_shift.model.reactions import Order, Together
+from nub_shift.model.profile.actions import Action, Manner, with_manner
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.reactions import Order, Together
+from nub_shift.model.references.effect_facts import manners_of
+from nub_shift.model.references.profile_index import ProfileIndex
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.wanted import Place, Wanted
@@ -42,7 +44,7 @@ def fill_pair(menu: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Tog
     for milliseconds in within_ms:
         made = replace(pair, within_ms=milliseconds)
         add(tr("Within {ms} ms", ms=milliseconds), made, milliseconds == pair.within_ms)
-    manners = [manner for manner in MANNER_WORDS if manner in possible_manners(pair)]
+    manners = [manner for manner in MANNER_WORDS if manner in possible_manners(place.profile, pair)]
     if manners:
         under.addSeparator()
         add_help(under, theme, tr("How"), HOW_HELP)
@@ -63,7 +65,7 @@ def fill_pair(menu: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Tog
 
 
 def _add_reactions(under: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Together, layout: Layout) -> None:
-    """What begins by how they are pressed; the next key or move is for the one that is chosen."""
+    """Adds the actions by reaction; the next key or move is for the chosen one."""
     told = tr("Pressed together, a tap can do one thing and a hold another. Choose one, then a key or move.")
     when = add_choices(under, theme, tr("When"), told)
     for reaction, word in REACTION_WORDS.items():
@@ -78,7 +80,7 @@ def _add_reactions(under: QMenu, theme: Theme, place: Place, wanted: Wanted, pai
             add_entry(when, text, partial(wanted.edit, text, edit))
 
 
-def possible_manners(action: Action | None) -> frozenset[Manner]:
+def possible_manners(profile: Profile, action: Action | None) -> frozenset[Manner]:
     """How what an action does can be kept up."""
     effect = action.effect if action is not None else None
-    return manners_of(effect) if effect is not None else frozenset()
+    return manners_of(effect, ProfileIndex.of(profile)) if effect is not None else frozenset()

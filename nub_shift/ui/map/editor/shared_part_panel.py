@@ -19,11 +19,11 @@ from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits.slots import Making
 from nub_shift.editing.words.labels import action_label
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import Action
-from nub_shift.model.listed import MIN_RING_ENTRIES, Carousel, Ring, RingEntry
-from nub_shift.model.named import Kind, Reference, find
-from nub_shift.model.profile import Profile
-from nub_shift.model.schema_types import MAX_SHORT_LABEL
+from nub_shift.model.profile.actions import Action
+from nub_shift.model.profile.listed import MIN_RING_ENTRIES, Carousel, Ring, RingEntry
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.schema_types import MAX_SHORT_LABEL
+from nub_shift.model.references.named import Kind, Reference, find
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
@@ -105,7 +105,7 @@ class PartPanel(QWidget):
 
     @property
     def part(self) -> Carousel | Ring | None:
-        """What is edited; None once it has been removed."""
+        """The edited part; None once removed."""
         found = find(self._profile, self.reference)
         return found if isinstance(found, Carousel | Ring) else None
 

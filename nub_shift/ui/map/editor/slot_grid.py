@@ -11,7 +11,7 @@ from nub_shift.editing.document import Document
 from nub_shift.editing.waiting import Waiting
 from nub_shift.editing.words.slot_views import layer_mark
 from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, MOTION_SLOT, PART_LABELS, STICK_SLOTS
-from nub_shift.model.profile import Profile
+from nub_shift.model.profile.profile import Layer, Profile
 from nub_shift.model.slot_names import SlotName, slot_name
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
@@ -22,7 +22,7 @@ from nub_shift.ui.widgets.roving import make_stop
 
 # More layers than this do not fit beside each other; the table of all layers shows them.
 MAX_COLUMNS = 4
-# As many rows are seen at once.
+# Rows that are seen at once.
 _LOW = 4
 MAX_HALVES = 2
 # A cell has a keycap and the beginning of a word at this width.
@@ -54,38 +54,57 @@ class SlotGrid(QWidget):
         theme: Theme,
         document: Document,
         waiting: Waiting,
-        control: str,
-        layers: Iterable[str],
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.layers = list(layers)
-        self.slots = shown_slots(document.profile, control)
+        self.layers: list[str] = []
+        self.slots: list[str] = []
         self.cells: dict[tuple[str, str], Cell] = {}
         self._theme = theme
         self._document = document
-        signals = CellSignals(self)
+        self._waiting = waiting
+        self._signals = signals = CellSignals(self)
         signals.chosen.connect(self.chosen)
         signals.stepped.connect(self._step)
         signals.emptied.connect(self.emptied)
         signals.keys_given.connect(self.keys_given)
         signals.refused.connect(self.refused)
-        profile = document.profile
-        self._shown = [layer for layer in profile.layers if layer.id in self.layers]
+        self._shown: list[Layer] = []
         self._halves = 0
         self._headings: list[list[LayerName]] = []  # by half
-        self._names = [PlainLabel(row_label(slot), self) for slot in self.slots]
-        for name in self._names:
-            name.setFont(theme.font(0.9))
-        for slot in self.slots:
-            for layer in self._shown:
-                cell = Cell(theme, waiting, layer.id, slot, document.layout(), signals, self)
-                cell.show_profile(profile, document.layout())
-                self.cells[layer.id, slot] = cell
+        # To make many widgets, and to delete them, takes long: those that one control does not need wait for the next.
+        self._every_cell: list[Cell] = []
+        self._every_name: list[PlainLabel] = []
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, theme.px(2), 0)
         self._grid.setHorizontalSpacing(theme.px(5))
         self._grid.setVerticalSpacing(theme.px(3))
+
+    def show_control(self, control: str, layers: Iterable[str], width: int) -> None:
+        """Shows the slots of a control in these layers, with that much room."""
+        profile, layout = self._document.profile, self._document.layout()
+        self.layers = list(layers)
+        self.slots = shown_slots(profile, control)
+        self._shown = [layer for layer in profile.layers if layer.id in self.layers]
+        wanted = [(layer.id, slot) for slot in self.slots for layer in self._shown]
+        while len(self._every_cell) < len(wanted):
+            self._every_cell.append(Cell(self._theme, self._waiting, layout, self._signals, self))
+        while len(self._every_name) < len(self.slots):
+            self._every_name.append(PlainLabel("", self))
+            self._every_name[-1].setFont(self._theme.font(0.9))
+        for spare in (*self._every_cell[len(wanted) :], *self._every_name[len(self.slots) :]):
+            spare.hide()
+            self._grid.removeWidget(spare)
+        self.cells = dict(zip(wanted, self._every_cell, strict=False))
+        for (layer_id, slot), cell in self.cells.items():
+            cell.show_slot(layer_id, slot, profile, layout)
+        for slot, name in zip(self.slots, self._every_name, strict=False):
+            name.setText(row_label(slot))
+        for heading in (heading for half in self._headings for heading in half):
+            heading.hide()
+            heading.deleteLater()
+        self._headings, self._halves = [], 0
+        self.fit(width)
         if self.cells:
             self.stop_at(next(iter(self.cells.values())))
 
@@ -93,7 +112,7 @@ class SlotGrid(QWidget):
         """Places many slots in two halves beside each other where `width` has room for their cells."""
         halves = 1
         if len(self.slots) > _LOW:
-            names = max(name.sizeHint().width() for name in self._names) + self._theme.px(8)
+            names = max(name.sizeHint().width() for name in self._every_name[: len(self.slots)]) + self._theme.px(8)
             needed = MAX_HALVES * (names + len(self._shown) * self._theme.px(_CELL))
             halves = MAX_HALVES if width >= needed else 1
         if halves != self._halves:
@@ -107,17 +126,22 @@ class SlotGrid(QWidget):
             self._headings.append([LayerName(self._theme, mark, label, self) for mark, label in marks])
         grid, columns = self._grid, len(self._shown) + 1
         rows = -(-len(self.slots) // halves)
+        for column in range(grid.columnCount()):
+            grid.setColumnStretch(column, 0)
         for half, headings in enumerate(self._headings):
             for column, heading in enumerate(headings, 1 + half * columns):
                 heading.setVisible(half < halves)
                 grid.addWidget(heading, 0, column)
-                grid.setColumnStretch(column, 1 if half < halves else 0)
+                if half < halves:
+                    grid.setColumnStretch(column, 1)
         for index, slot in enumerate(self.slots):
             row, first = 1 + index % rows, index // rows * columns
-            grid.addWidget(self._names[index], row, first)
-            for column, layer in enumerate(self._shown, first + 1):
-                grid.addWidget(self.cells[layer.id, slot], row, column)
-        for row in range(len(self.slots) + 2):
+            places: list[tuple[QWidget, int]] = [(self._every_name[index], first)]
+            places += [(self.cells[layer.id, slot], column) for column, layer in enumerate(self._shown, first + 1)]
+            for widget, column in places:
+                grid.addWidget(widget, row, column)
+                widget.show()
+        for row in range(max(grid.rowCount(), rows + 2)):
             grid.setRowStretch(row, 1 if row == rows + 1 else 0)
 
     def show_profile(self, profile: Profile) -> None:
@@ -159,7 +183,7 @@ def columns(profile: Profile, layer_id: str) -> list[str]:
 
 
 def row_label(slot: str) -> str:
-    """What stands before a row."""
+    """Returns the label of a row."""
     part = SlotName.parse(slot).part
     if part:
         return PART_LABELS[part]

@@ -6,15 +6,15 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFocusEvent
 from PyQt6.QtWidgets import QCompleter, QLineEdit, QWidget
 
+from nub_shift.editing.edits.written_sequence import Stroke, recorded_steps, steps_text
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
-from nub_shift.editing.words.written_sequence import Stroke, recorded_steps, steps_text
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import Layout
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.translation import tr
 from nub_shift.ui.widgets.key_input import KeyCatcher
 
-_HINT = tr('Write F13, or Ctrl + C, 100 ms, "text"')
+_HINT = tr('F13, Ctrl + C, "text"')
 
 
 class StepsEntry(QLineEdit):

@@ -6,16 +6,16 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from nub_shift.editing.document import Edit
-from nub_shift.model.actions import Action
-from nub_shift.model.effects import Effect, StickUse
-from nub_shift.model.named import Reference
-from nub_shift.model.profile import Profile
-from nub_shift.model.reactions import Assignment, Reaction
+from nub_shift.model.profile.actions import Action
+from nub_shift.model.profile.effects import Effect, StickUse
+from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.reactions import Assignment, Reaction
+from nub_shift.model.references.named import Reference
 
 
 @dataclass(frozen=True)
 class Place:
-    """Where something is to be done.
+    """Target of an edit.
 
     Attributes:
         profile: as it is.
@@ -36,7 +36,7 @@ class Place:
 
 @dataclass(frozen=True)
 class Wanted:
-    """What is called with a choice.
+    """Callbacks for a choice.
 
     Attributes:
         effect, use: with what the slot, or the whole stick, is to do.

@@ -15,16 +15,16 @@ from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.ids import fresh_id
 from nub_shift.editing.edits.removal import removed
-from nub_shift.editing.edits.slots import action_of
 from nub_shift.editing.words.effects import Menu, choices, use_label
 from nub_shift.editing.words.labels import NOTHING, action_label
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.actions import MAX_ALSO, ONLY_IN, Action
 from nub_shift.model.controls import CONTROLS, MOTION_SLOT, STICK_SLOTS, slot_label
-from nub_shift.model.effects import ChooseFromRing, NextLayer, PointerPosition, Tilt, Turn
-from nub_shift.model.listed import Again, Confirm, Runs
-from nub_shift.model.named import Kind, Reference
-from nub_shift.model.walk import actions_in
+from nub_shift.model.profile.actions import MAX_ALSO, ONLY_IN, Action
+from nub_shift.model.profile.effects import ChooseFromRing, NextLayer, PointerPosition, Tilt, Turn
+from nub_shift.model.profile.listed import Again, Confirm, Runs
+from nub_shift.model.references.assignments import action_of
+from nub_shift.model.references.named import Kind, Reference
+from nub_shift.model.references.walk import actions_in
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.pair_menu import fill_pair
@@ -34,9 +34,9 @@ from nub_shift.ui.widgets.menus import add_entry, add_menu
 
 # Sequences to begin with, as they are written.
 EXAMPLES = (tr("Ctrl + C, 100 ms, Ctrl + V"), tr('"gg", Enter'), tr("down Shift, W, W, up Shift"))
-# What slots share, by the menu that it is set in.
+# Kinds of shared parts, by their menu.
 _SHARED = {Menu.WHOLE: Kind.RING, Menu.STEP: Kind.CAROUSEL, Menu.SEQUENCE: Kind.SEQUENCE}
-# What can be set of it: what it is about, a sentence of what it does, and the choices.
+# Settings of a shared part: subject, a sentence of help, and the choices.
 _SETTINGS: dict[Kind, tuple[tuple[str, str, tuple[tuple[str, dict[str, Any]], ...]], ...]] = {
     Kind.CAROUSEL: (
         (
@@ -142,7 +142,7 @@ class WhatMenu:
             add_entry(menu, hint, menu.close).setEnabled(False)
 
     def fill_how(self, menu: QMenu) -> None:
-        """What is set of a manner by few."""
+        """Adds the rare settings of a manner."""
         found = action_of(self._place.assignment, self._place.reaction)
         if found is None:
             return
@@ -187,7 +187,7 @@ class WhatMenu:
                         add(slots, slot_label(slot), made, on)
 
     def fill_when(self, menu: QMenu) -> None:
-        """What else must be held for the chosen reaction to do something."""
+        """Adds the choice of slots that must be held for the chosen reaction."""
         found = action_of(self._place.assignment, self._place.reaction)
         if found is None:
             return
@@ -209,7 +209,7 @@ class WhatMenu:
                 add_entry(slots, slot_label(slot), partial(self._wanted.action, text, made), on)
 
     def _add_tilting(self, menu: QMenu) -> None:
-        """What tilting the pad does while turning it turns the view."""
+        """Adds the uses of tilting the pad while turning it turns the view."""
         place = self._place
         uses = place.assignment.uses if place.assignment is not None else ()
         if not uses or not isinstance(uses[0], Turn):
@@ -233,7 +233,7 @@ class WhatMenu:
                 add_entry(under, group or tr("Moves in no group"), partial(self._wanted.group, group))
 
     def _add_besides(self, menu: QMenu, found: Action) -> None:
-        """What begins with what the slot does."""
+        """Adds the actions that begin with the slot's."""
         add_entry(menu, tr("The next key or move you choose"), self._wanted.besides).setEnabled(
             len(found.also) < MAX_ALSO
         )
@@ -262,7 +262,7 @@ class WhatMenu:
             entry.setEnabled(not on or len(rest) > 1)
 
     def _add_settings(self, menu: QMenu, which: Menu) -> None:
-        """What slots share can be set, and removed, where it is chosen; so can what two slots do together."""
+        """Adds settings and removal of shared parts where they are chosen, and of gestures of two slots."""
         place = self._place
         if which is Menu.TOGETHER:
             add_entry(menu, tr("With the next control you press"), self._wanted.partner)

@@ -11,7 +11,7 @@ from nub_shift.editing.document import Document
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.model.controls import CONTROLS, MOTION_SLOT, STICK_SLOTS, Control, Kind
-from nub_shift.model.effects import Turn
+from nub_shift.model.profile.effects import Turn
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton

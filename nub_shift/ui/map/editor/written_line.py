@@ -9,11 +9,11 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import shared_parts as part_edits
+from nub_shift.editing.edits.written_sequence import steps_text, written_sequence
 from nub_shift.editing.waiting import Waiting
-from nub_shift.editing.words.key_names import codes_named
-from nub_shift.editing.words.written_sequence import steps_text, written_sequence
-from nub_shift.model.listed import Sequence
-from nub_shift.model.named import Kind, Reference
+from nub_shift.editing.words.keys.key_names import codes_named
+from nub_shift.model.profile.listed import Sequence
+from nub_shift.model.references.named import Kind, Reference
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.steps_entry import StepsEntry
@@ -71,7 +71,7 @@ class WrittenLine(QWidget):
         self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def leave_steps(self) -> None:
-        """The sequence stays as it was."""
+        """Ends the change of a sequence, which stays unchanged."""
         if self._changed:
             self._changed = ""
             self.entry.clear()

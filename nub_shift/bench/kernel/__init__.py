@@ -1,0 +1,1 @@
+"""Latency and load through a real kernel."""

@@ -1,0 +1,53 @@
+"""The points of a response curve: moved, added and taken away, so that the curve never falls."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from itertools import pairwise
+
+Points = tuple[tuple[float, float], ...]
+
+# Most points of a file.
+MOST = 12
+# Two points are at least this far from one another across.
+LEAST_GAP = 0.02
+
+
+def point_moved(points: Points, index: int, x: float, y: float) -> Points:
+    """The points with one elsewhere, as far as those beside it leave it room."""
+    left_x, left_y = points[index - 1] if index else (0.0, 0.0)
+    right_x, right_y = points[index + 1] if index + 1 < len(points) else (1.0, 1.0)
+    # Points that a person wrote into the file may be nearer to one another.
+    low, high = min(left_x + LEAST_GAP, points[index][0]), max(right_x - LEAST_GAP, points[index][0])
+    moved = round(min(max(x, low), high), 3), round(min(max(y, left_y), right_y), 3)
+    return (*points[:index], moved, *points[index + 1 :])
+
+
+def point_added(points: Points, curve: Callable[[float], float], x: float | None = None) -> Points:
+    """Returns the points with one more on the present curve: at `x`, or in the middle of the widest gap.
+
+    They stay as they are where there is no room for another.
+    """
+    if len(points) >= MOST:
+        return points
+    if x is None:
+        gaps = pairwise((0.0, *(x for x, _ in points), 1.0))
+        left, right = max(gaps, key=lambda gap: gap[1] - gap[0])
+        x = (left + right) / 2
+    x = round(x, 3)
+    if any(abs(x - other) < LEAST_GAP for other in (0.0, *(x for x, _ in points), 1.0)):
+        return points
+    index = sum(other < x for other, _ in points)
+    low, high = points[index - 1][1] if index else 0.0, points[index][1] if index < len(points) else 1.0
+    y = round(min(max(curve(x), low), high), 3)
+    return (*points[:index], (x, y), *points[index:])
+
+
+def point_removed(points: Points, index: int) -> Points:
+    """The points without one."""
+    return (*points[:index], *points[index + 1 :])
+
+
+def points_text(points: Points) -> str:
+    """Returns the points in the form of a file."""
+    return f"[{', '.join(f'[{x:g}, {y:g}]' for x, y in points)}]"

@@ -1,0 +1,60 @@
+"""How fast looking is: in counts, in degrees where a full turn of the game is known, as in another game."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from nub_shift.editing.edits import feel as feel_edits
+from nub_shift.editing.edits.bindings import bound
+from nub_shift.editing.feel.two_feels import use_of
+from nub_shift.model.profile.effects import PointerSpeed
+from nub_shift.model.profile.game import Game
+from nub_shift.model.profile.profile import BASE_LAYER, Profile
+from nub_shift.model.profile.reactions import Assignment
+
+FASTEST = 20_000.0
+
+
+def turn_is_known(profile: Profile) -> bool:
+    """Whether somebody has said by how many counts the view turns once round."""
+    return profile.game.counts_per_turn != Game().counts_per_turn
+
+
+def speed(profile: Profile, layer_id: str, control: str) -> PointerSpeed | None:
+    """How fast a stick looks; None for one that does something else."""
+    use = use_of(profile, layer_id, control)
+    return use if isinstance(use, PointerSpeed) else None
+
+
+def degrees_a_count(profile: Profile) -> float:
+    """How far the view turns for a count of the pointer."""
+    return 360.0 / profile.game.counts_per_turn
+
+
+def speed_set(profile: Profile, layer_id: str, control: str, across: float, down: float) -> Profile:
+    """The profile with another speed of looking, in counts a second; which way each axis goes stays."""
+    now = speed(profile, layer_id, control)
+    if now is None:
+        return profile
+    made = PointerSpeed(abs(across) * (-1 if now.x < 0 else 1), abs(down) * (-1 if now.y < 0 else 1))
+    return bound(profile, layer_id, control, Assignment.of_use(made))
+
+
+def turn_set(profile: Profile, counts: float) -> Profile:
+    """The profile of a game whose view turns once round by so many counts."""
+    return replace(profile, game=replace(profile.game, counts_per_turn=counts))
+
+
+def as_in(profile: Profile, other: Profile, layer_id: str, control: str) -> Profile:
+    """The profile with the feel that a control has in another game's base layer.
+
+    Looking turns by as many degrees as there: its speed is changed by how the two games' full turns differ.
+    """
+    found = feel_edits.settings(other, BASE_LAYER, control)
+    made = feel_edits.copied(profile, layer_id, control, found)
+    there = speed(other, BASE_LAYER, control)
+    if there is None:
+        return made
+    factor = profile.game.counts_per_turn / other.game.counts_per_turn
+    across, down = (min(round(abs(counts) * factor), FASTEST) for counts in (there.x, there.y))
+    return speed_set(made, layer_id, control, across, down)

@@ -1,0 +1,39 @@
+"""Looking made faster or slower everywhere in a profile at once, by a part of what it is."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from msgspec.structs import replace
+
+from nub_shift.editing.feel.look_speed import FASTEST, speed, speed_set
+from nub_shift.model.controls import STICK_SLOTS
+from nub_shift.model.profile.profile import Profile
+
+# Limits of `MotionFeel.ratio` in the format.
+_RATIOS: Final = (0.05, 50.0)
+
+
+def looks(profile: Profile) -> bool:
+    """Whether any stick or surface looks about in it."""
+    return any(speed(profile, layer.id, control) is not None for layer in profile.layers for control in STICK_SLOTS)
+
+
+def look_scaled(profile: Profile, factor: float) -> Profile:
+    """The profile whose sticks and surfaces look about so many times as fast, in all layers."""
+    for layer in profile.layers:
+        for control in sorted(STICK_SLOTS):
+            now = speed(profile, layer.id, control) if control in layer.slots else None
+            if now is not None:
+                across, down = (min(round(abs(counts) * factor), FASTEST) for counts in (now.x, now.y))
+                profile = speed_set(profile, layer.id, control, across, down)
+    return profile
+
+
+def gyro_scaled(profile: Profile, factor: float) -> Profile:
+    """The profile in which turning the pad turns the view so many times as far."""
+    motion = profile.feel.motion
+    low, high = _RATIOS
+    ratio = min(max(round(motion.ratio * factor, 3), low), high)
+    fast = None if motion.fast_ratio is None else min(max(round(motion.fast_ratio * factor, 3), low), high)
+    return replace(profile, feel=replace(profile.feel, motion=replace(motion, ratio=ratio, fast_ratio=fast)))

@@ -1,0 +1,1 @@
+"""Keys and typed texts, as a person reads and writes them."""

@@ -1,0 +1,1 @@
+"""Several pads as one, and one pad as two."""

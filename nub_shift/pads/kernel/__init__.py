@@ -1,0 +1,1 @@
+"""Real pads: kernel devices, found, opened, decoded and watched."""

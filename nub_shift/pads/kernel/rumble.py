@@ -1,0 +1,72 @@
+"""A pad's rumble motors, where its driver has some (the kernel's force feedback, FF_RUMBLE)."""
+
+from __future__ import annotations
+
+import logging
+import time
+from collections.abc import Sequence
+from queue import SimpleQueue
+from threading import Thread
+from typing import Final
+
+import evdev
+from evdev import ecodes, ff
+
+log = logging.getLogger("nub_shift.pads")
+
+# How strong, of 65535: the slow motor is felt, the fast one is told apart.
+_STRONG: Final = 0x6000
+_WEAK: Final = 0x4000
+
+
+class Rumble:
+    """Works the motors in a thread, begun at the first request: a driver may be as slow as a radio."""
+
+    def __init__(self, path: str) -> None:
+        self._path = path
+        self._asked: SimpleQueue[tuple[int, ...] | None] = SimpleQueue()
+        self._runs = False
+
+    def play(self, pattern: Sequence[int]) -> None:
+        """Has them run and rest by turns, each for so many milliseconds."""
+        if not self._runs:
+            self._runs = True
+            Thread(target=self._work, daemon=True).start()
+        self._asked.put(tuple(pattern))
+
+    def close(self) -> None:
+        """Lets the device go."""
+        if self._runs:
+            self._asked.put(None)
+
+    def _work(self) -> None:
+        try:
+            device = evdev.InputDevice(self._path)
+        except OSError as error:
+            log.info("%s: no rumble: %s", self._path, error)
+            return
+        try:
+            self._serve(device)
+        except OSError as error:  # it has gone, or may only be read
+            log.info("%s: no rumble: %s", self._path, error)
+        finally:
+            device.close()
+
+    def _serve(self, device: evdev.InputDevice[str]) -> None:
+        if ecodes.FF_RUMBLE not in device.capabilities().get(ecodes.EV_FF, []):
+            return
+        while (pattern := self._asked.get()) is not None:
+            for index, long_ms in enumerate(pattern):
+                if index % 2 == 0:
+                    _run(device, long_ms)
+                else:
+                    time.sleep(long_ms / 1000)
+
+
+def _run(device: evdev.InputDevice[str], long_ms: int) -> None:
+    kind = ff.EffectType(ff_rumble_effect=ff.Rumble(strong_magnitude=_STRONG, weak_magnitude=_WEAK))
+    effect = ff.Effect(ecodes.FF_RUMBLE, -1, 0, ff.Trigger(0, 0), ff.Replay(long_ms, 0), kind)
+    number = device.upload_effect(effect)
+    device.write(ecodes.EV_FF, number, 1)
+    time.sleep(long_ms / 1000)
+    device.erase_effect(number)

@@ -1,0 +1,1 @@
+"""Recordings of pads, read and played."""

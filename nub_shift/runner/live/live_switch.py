@@ -1,0 +1,151 @@
+"""The switch between rehearsal and live, and the reasons that keep outputs from the system."""
+
+from __future__ import annotations
+
+import logging
+from typing import Protocol
+
+from nub_shift.engine.ledger import Ledger
+from nub_shift.model.messages import Code, Message
+from nub_shift.outputs.output import OutputError
+from nub_shift.runner.live.live_output import LiveOutput
+
+log = logging.getLogger("nub_shift.runner")
+
+
+class SwitchHost(Protocol):
+    """Members of the session that the switch uses.
+
+    Attributes:
+        ledger: keys that are down.
+        output: opened while live.
+    """
+
+    ledger: Ledger
+    output: LiveOutput
+
+    def release(self, now_us: int) -> None:
+        """Releases all that seats hold."""
+
+    def play_on(self, now_us: int) -> None:
+        """Has seats play on after `release`, and counts what is done while live."""
+
+    def grab_pads(self) -> None:
+        """Keeps pads from other programs while live, and leaves them to these otherwise."""
+
+    def close_menus(self, now_us: int) -> None:
+        """Closes the menus of all pads."""
+
+    def show_signs(self) -> None:
+        """Has signs shown, if any profile wants them."""
+
+    def forget_unheard(self) -> None:
+        """Forgets presses of which no game got anything."""
+
+    def note_change(self) -> None:
+        """Marks the state as changed."""
+
+    def say(self, message: Message) -> None:
+        """Sends a message to the person."""
+
+
+class LiveSwitch:
+    """Opens and closes the way of outputs to the system.
+
+    Attributes:
+        live: outputs go to the system.
+        wanted: they are meant to, once no client holds them back.
+        halted: a person has stopped everything, from the pad or the keyboard.
+        rehearses: nothing goes out since the person wants nothing to; not since a window of ours is in front.
+    """
+
+    def __init__(self, host: SwitchHost) -> None:
+        self.live = self.wanted = self.halted = False
+        self.rehearses = True
+        self._host = host
+        self._held_back = False
+
+    def go(self, live: bool, now_us: int) -> None:
+        """Goes live or back to rehearsal; whatever is down is released first.
+
+        Raises:
+            OutputError: the output cannot be opened; the session stays in rehearsal.
+        """
+        self.wanted = live
+        self.halted = False
+        self._follow_wanted(now_us)
+
+    def halt(self, now_us: int, key: str = "") -> None:
+        """Releases everything and stops, whatever is going on; halted already, goes on.
+
+        Args:
+            key: the halt key that was pressed, or empty; a key that a profile presses itself stops nothing.
+
+        Raises:
+            OutputError: the output cannot be opened again.
+        """
+        if key and key in self._host.ledger.down:
+            return
+        self._host.close_menus(now_us)
+        halts = not self.halted
+        if halts and not self.wanted:
+            return  # nothing goes to the system, and no halt is the reason
+        self.wanted = not halts
+        self.halted = halts
+        log.info("%s", "halted" if halts else "on again")
+        self._follow_wanted(now_us)
+        self._host.say(Message(Code.HALTED if halts else Code.GOES_ON))
+
+    def hold_back(self, on: bool, now_us: int) -> None:
+        """Keeps outputs from the system, whatever is wanted, until this is called with False."""
+        self._held_back = on
+        try:
+            self._follow_wanted(now_us)
+        except OutputError as error:
+            self._host.say(error.message)
+
+    def lose_output(self, why: Message) -> None:
+        """Goes to rehearsal since the receiver of outputs has gone; after a display's end `wanted` stays."""
+        self.live = False
+        self.wanted = self._host.output.lose(self.wanted, why.code)
+        self._host.grab_pads()
+        self._host.note_change()
+        self._host.say(Message(Code.DISPLAY_GONE if self.wanted else Code.BACK_TO_REHEARSAL, {"why": why}))
+
+    def regain_output(self, now_us: int) -> bool:
+        """Goes live again if the receiver is back and that is still wanted; returns whether no retry is needed."""
+        output = self._host.output
+        if not output.is_lost:
+            return True
+        try:
+            self._follow_wanted(now_us, keeps_wanted=True)
+        except OutputError:
+            return False
+        output.is_lost = False
+        self._host.say(Message(Code.PLAYS_AGAIN))
+        return True
+
+    def _follow_wanted(self, now_us: int, keeps_wanted: bool = False) -> None:
+        host = self._host
+        live = self.wanted and not self._held_back
+        self.rehearses = not (self.wanted or self._held_back or self.halted)
+        if not self.rehearses:
+            host.forget_unheard()
+        if not self.wanted:
+            host.output.is_lost = False
+        if live is self.live:
+            host.note_change()
+            return
+        if live:
+            try:
+                host.output.open()
+            except OutputError:
+                self.wanted = keeps_wanted
+                raise
+        host.release(now_us)
+        log.info("%s", "live" if live else "rehearsal")
+        self.live = live
+        host.play_on(now_us)
+        host.note_change()
+        if live:
+            host.show_signs()

@@ -1,0 +1,120 @@
+"""Looks for the pad of one seat: first the one that was asked for, and from then on that very pad."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+
+from nub_shift.model.kinds import PadKind
+from nub_shift.model.messages import Code
+from nub_shift.pads.made_up.shapes import SIMULATED, simulated_key
+from nub_shift.pads.pad import Pad, PadError
+from nub_shift.pads.spec import PadSpec
+from nub_shift.protocol.messages import SparePad
+from nub_shift.runner.pads.pad_registry import PadEntry, PadRegistry
+from nub_shift.runner.seats.pad_source import Taken
+
+NOTHING = Taken()
+
+
+class PadSearch:
+    """Finds a pad of the kernel, or a made-up one, again and again; a PadSource.
+
+    Equal pads are told apart by their serial numbers, or else by where they are plugged in. Where neither is the same
+    as before, it may be the same pad at another plug.
+    """
+
+    def __init__(self, registry: PadRegistry, asked: PadSpec | PadEntry, had: str = "") -> None:
+        """`asked` is what a person wrote, which many pads may fit, or the one that they chose.
+
+        `had` is the most particular identity of the one that it was when it was looked for last, if it ever was.
+        """
+        self.asked = asked.text if isinstance(asked, PadSpec) else asked.asked
+        self.had = had
+        self.identities: tuple[str, ...] = ()
+        self.unsure = False
+        self.spare: SparePad | None = None
+        self._registry = registry
+        self._spec = asked if isinstance(asked, PadSpec) else None
+        self._before = asked if isinstance(asked, PadEntry) else None
+        self._name = asked.info((), has_twin=False).name if isinstance(asked, PadEntry) else ""  # which is read once
+        self._others: Collection[str] = ()  # that were there besides it, so none of them is it
+
+    def open(self, taken: Taken = NOTHING) -> Pad:
+        """Opens it.
+
+        Raises:
+            PadError: it is not there, or may not be read, or its card has faults.
+        """
+        entry = self.look(taken)
+        pad = entry.open()
+        self._before, self.had, self.identities = entry, entry.identities[0], entry.identities
+        return pad
+
+    def forget(self) -> None:
+        """Any pad that fits what was asked for will do again."""
+        self.had, self.identities = "", ()
+        self._before = None
+
+    def look(self, taken: Taken = NOTHING) -> PadEntry:
+        """Finds it without opening it; raises PadError as `open` does."""
+        spec = self._spec
+        entries = self._registry.entries((spec.kind,)) if spec is not None else self._registry.entries()
+        able = [entry for entry in entries if not any(single.missing for single in entry.singles)]
+        free = [entry for entry in able if entry.key not in taken.keys]
+        found = self._again(free, taken.awaited)
+        if found is None:
+            unclaimed = [entry for entry in free if entry.identities[0] not in taken.awaited]
+            self.spare = next((_spare(entry) for entry in unclaimed), None)
+            found = self._first(spec, entries, unclaimed, taken)
+            self.unsure = False
+        self.spare = None
+        self._others = {entry.identities[0] for entry in able if entry is not found}
+        return found
+
+    def _again(self, free: Collection[PadEntry], awaited: Collection[str]) -> PadEntry | None:
+        """The pad from before, if there is one: the same for certain, or else the same as far as can be told."""
+        before = self._before
+        had = before.identities[0] if before is not None else self.had
+        same = [entry for entry in free if had and entry.identities[0] == had]
+        if same:
+            self.unsure = len(same) > 1 or had in awaited
+            return same[0]
+        if before is None or before.serial:
+            return None
+        known = {*awaited, *self._others}
+        moved = [entry for entry in free if _is_alike(entry, before) and entry.identities[0] not in known]
+        self.unsure = bool(moved)
+        return moved[0] if moved else None
+
+    def _first(
+        self, spec: PadSpec | None, entries: Collection[PadEntry], free: Collection[PadEntry], taken: Taken
+    ) -> PadEntry:
+        """The first pad that fits what was written."""
+        if spec is None:
+            raise PadError(Code.NOT_CONNECTED, pad=self._name)
+        if spec.kind is PadKind.SIMULATED:
+            key = simulated_key(spec.match)
+            for entry in free:
+                if any(single.key == f"simulated:{key}" for single in entry.singles):
+                    return entry
+            raise PadError(Code.NOT_PLUGGED_IN, pad=SIMULATED[key])
+        for fits in (PadEntry.is_called, PadEntry.fits):  # event1 is not event10, where both are there
+            for entry in free:
+                if fits(entry, spec.match):
+                    return entry
+        closed = next((single for entry in entries for single in entry.singles if single.missing), None)
+        if closed is not None and closed.missing is not None:
+            raise PadError.of(closed.missing)
+        others = bool(taken.keys)
+        if spec.match:
+            raise PadError(Code.NO_OTHER_PAD_NAMED if others else Code.NO_PAD_NAMED, match=spec.match)
+        raise PadError(Code.NO_OTHER_PAD_CONNECTED if others else Code.NO_PAD_CONNECTED)
+
+
+def _spare(entry: PadEntry) -> SparePad:
+    return SparePad(entry.key, entry.info((), has_twin=False).name)
+
+
+def _is_alike(one: PadEntry, other: PadEntry) -> bool:
+    """Whether they are of one kind, and neither has a serial number that would tell them apart."""
+    return one.identities[-1] == other.identities[-1] and not one.serial

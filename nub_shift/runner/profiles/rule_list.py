@@ -1,0 +1,152 @@
+"""The rules of the library's profiles, kept up to date beside play: a disk may be slow, or hang.
+
+What could not be read is never taken for what is empty: the list stays as it was, and is read again after a wait.
+"""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable, Sequence
+from functools import partial
+from pathlib import Path
+from typing import Final
+
+from nub_shift.engine.agenda import earlier
+from nub_shift.model.messages import Code, Message
+from nub_shift.runner.beside import Beside
+from nub_shift.runner.profiles.folder_watch import FolderWatch
+from nub_shift.runner.profiles.loading import LIMIT_US, Loading
+from nub_shift.runner.profiles.reading import Ruled
+
+log = logging.getLogger("nub_shift.runner")
+
+# Folders that could not be read in time are read again after a wait, with twice as much time each time.
+FIRST_WAIT_US: Final = 1_000_000
+LONGEST_WAIT_US: Final = 60_000_000
+LONGEST_LIMIT_US: Final = 120_000_000
+# An editor may write a file in several steps.
+SETTLE_US: Final = 200_000
+
+# When each file of the folders was changed, in nanoseconds since the epoch.
+Stamps = dict[str, int]
+
+
+class RuleList:
+    """Rules of the profiles in some folders.
+
+    Attributes:
+        ruled: as it was read last.
+        is_read: it has been read at all.
+        is_late: it could not be read in time when it was tried last.
+    """
+
+    def __init__(
+        self,
+        loading: Loading,
+        folders: Sequence[Path],
+        beside: Beside,
+        say: Callable[[Message], None],
+        clock: Callable[[], int],
+    ) -> None:
+        """`loading` is for this list alone: a library that is slow to read holds up no edit."""
+        self.ruled: list[Ruled] = []
+        self.is_read = False
+        self._loading = loading
+        self._folders = folders
+        self._beside = beside
+        self._say = say
+        self._clock = clock
+        self._watch: FolderWatch | None = None
+        self._changed: Callable[[], None] = lambda: None
+        self._when_tried: list[Callable[[], None]] = []
+        self._stamps: Stamps = {}
+        self._listed: Stamps | None = None  # as the list was read; None while it is not as it should be
+        self._reads = self._stale = False
+        self._again_us: int | None = None  # when it is looked at again
+        self._wait_us = FIRST_WAIT_US
+        self._limit_us = LIMIT_US
+        self.is_late = False
+
+    def start(self, changed: Callable[[], None], when_tried: Callable[[], None]) -> None:
+        """Reads it. `changed` is called whenever files are others, `when_tried` once, after the first attempt."""
+        self._changed = changed
+        self._when_tried.append(when_tried)
+        self._watch = FolderWatch(self._folders)
+        self._look()
+
+    def close(self) -> None:
+        """Reads no more."""
+        if self._watch is not None:
+            self._watch.close()
+        self._loading.close()
+
+    def due_us(self) -> int | None:
+        """When `work` wants to be called."""
+        return earlier(self._again_us, self._loading.due_us())
+
+    def work(self, now_us: int) -> None:
+        """Lets time pass, and looks at files that have changed."""
+        self._loading.work(now_us)
+        if self._watch is not None and self._watch.came:
+            self._watch.came = False
+            self._again_us = earlier(self._again_us, now_us + SETTLE_US)
+        if self._again_us is not None and now_us >= self._again_us:
+            self._again_us = None
+            self._look()
+
+    def changed(self, file: str) -> int | None:
+        """When a file was changed last, in nanoseconds since the epoch, as was looked; None if it was not there."""
+        return self._stamps.get(file)
+
+    def retry(self) -> None:
+        """Something could not be read in time: all is looked at again after a wait."""
+        self._again_us = earlier(self._again_us, self._clock() + self._wait_us)
+        self._wait_us = min(2 * self._wait_us, LONGEST_WAIT_US)
+
+    def _look(self) -> None:
+        if self._reads:
+            self._stale = True
+            return
+        self._reads = True
+        self._beside.run(partial(_stamps_of, self._folders), self._on_stamps)
+
+    def _on_stamps(self, stamps: Stamps) -> None:
+        self._stamps = stamps
+        if stamps == self._listed:
+            self._on_tried()
+        else:
+            self._loading.list_rules(partial(self._on_listed, stamps), self._limit_us)
+
+    def _on_listed(self, stamps: Stamps, ruled: list[Ruled] | None) -> None:
+        if ruled is None:
+            self._limit_us = min(2 * self._limit_us, LONGEST_LIMIT_US)
+            self.retry()
+            if not self.is_late:
+                self.is_late = True
+                self._say(Message(Code.RULES_NOT_READ))
+        else:
+            self._wait_us, self._limit_us, self.is_late = FIRST_WAIT_US, LIMIT_US, False
+            self.ruled, self._listed, self.is_read = ruled, stamps, True
+        self._on_tried()
+
+    def _on_tried(self) -> None:
+        self._reads = False
+        waiting, self._when_tried = self._when_tried, []
+        for call in waiting:
+            call()
+        self._changed()
+        if self._stale:
+            self._stale = False
+            self._look()
+
+
+def _stamps_of(folders: Sequence[Path]) -> Stamps:
+    """When each profile was changed last; what is written in place changes its file alone, and not its folder."""
+    found: Stamps = {}
+    for folder in folders:
+        for path in folder.glob("*.toml"):
+            try:
+                found[str(path)] = path.stat().st_mtime_ns
+            except OSError as error:  # it has gone meanwhile, and the folder tells so
+                log.info("%s: %s", path, error)
+    return found

@@ -1,0 +1,445 @@
+"""One pad with one profile in play."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Sequence
+
+from nub_shift.engine.agenda import earlier
+from nub_shift.engine.program import Program
+from nub_shift.engine.values import Frame, Output
+from nub_shift.model.controls import CONTROL_OF_CHANNEL
+from nub_shift.model.messages import Code, Message
+from nub_shift.model.pad.pad_menu import MIDDLE_BUTTONS
+from nub_shift.model.pad.trim import PadTrim
+from nub_shift.model.profile.comes_on import Rule
+from nub_shift.pads.pad import Pad, PadError, PadGone
+from nub_shift.runner.seats.opener_gate import OpenerGate
+from nub_shift.runner.seats.pad_signals import PadSignals
+from nub_shift.runner.seats.pad_source import PadSource
+from nub_shift.runner.seats.pad_wait import RETRY_US, PadWait
+from nub_shift.runner.seats.playing import Playing
+from nub_shift.runner.seats.seat_engine import SeatEngine
+from nub_shift.runner.seats.seat_host import SeatHost
+from nub_shift.runner.seats.telemetry import TelemetryFeed
+from nub_shift.store.played import Recap
+
+log = logging.getLogger("nub_shift.runner")
+
+
+class Seat:
+    """Moves frames from a pad through an engine. Each call gives back what the session is to send.
+
+    Attributes:
+        feeds: telemetry subscribers.
+        over: set when the pad has nothing more to give and none will come back (a recording's end).
+        pad: the pad, while one is connected.
+        trouble: what is wrong with it, or None.
+        source: where the pad comes from.
+        file: where its profile is kept, or empty.
+        playing: what is counted of its session, while it is live.
+        shows_signs: somebody shows what is told of it.
+        taken: frames whose outputs are being sent, for `note_taken`.
+        engine: plays the program; another object after a change of profiles.
+        acts: presses act: the seat is neither paused nor away nor in the menu.
+        wait: for the pad, while there is none.
+        signals: menu and halt chord of the pad.
+        in_menu: the menu is open: nothing acts, and the pad stays ours.
+        paused: nothing acts, and the pad is left to others; what it does meanwhile is noted.
+        away: likewise, whatever is in front.
+        rule: by which it plays its profile, if by any.
+        chosen_in: the window in front as a person chose a profile, 0 if none was known: there that one plays.
+        chosen: the file of that profile.
+        went_over: how often it went over to another profile by itself.
+        battery: of its pad, in percent; -1 if nobody knows.
+        unheard: a person has pressed in a game that gets nothing, since it is rehearsal.
+        companion: the seat that plays the rest of its pad, and is given its frames as this one is.
+    """
+
+    def __init__(
+        self, host: SeatHost[Seat], program: Program, source: PadSource, pad_returns: bool, file: str = ""
+    ) -> None:
+        self.feeds: list[TelemetryFeed] = []
+        self.over = False
+        self.pad: Pad | None = None
+        self.trouble: Message | None = None
+        self.companion: Seat | None = None
+        self.file = file
+        self.paused = self.away = False
+        self.rule: Rule | None = None
+        self.chosen_in = 0
+        self.chosen = ""
+        self.went_over = 0
+        self.battery = -1
+        self.playing: Playing | None = None
+        self.signals = PadSignals()
+        self._gate = OpenerGate()
+        self._held_us: int | None = None  # when a signal will have been held for long enough
+        self.taken: list[Frame] = []
+        self.shows_signs = self.unheard = False
+        self.in_menu = False
+        self.acts = True  # neither paused nor away nor in the menu
+        self._missed: dict[str, float] = {}  # what the pad did while paused
+        self._host = host
+        self._engines = SeatEngine(program, host.ledger)
+        self.engine = self._engines.engine
+        self.source = source
+        self._pad_returns = pad_returns
+        self.wait = PadWait()
+        self._pad_due_us: int | None = None  # as of the last reading
+        self._has_news = False
+
+    def due_us(self) -> int | None:
+        """When `work` wants to be called, though nothing may be readable."""
+        if self.pad is None:
+            return None if self.over else self.wait.retry_us
+        due_us = earlier(self.engine.deadline(), self._pad_due_us)
+        return due_us if self._held_us is None else earlier(due_us, self._held_us)
+
+    def take_pad(self, now_us: int, fd: int | None = None) -> list[Output]:
+        """Takes what the pad has on one of its descriptors, or on all."""
+        if self.pad is None:
+            return []
+        try:
+            frames = self.pad.read(now_us, fd)
+        except PadGone as gone:
+            return self._lose_pad(now_us, gone.message)
+        except Exception as error:  # a fault of ours in reading this pad costs this pad, and play goes on
+            log.exception("%s", self.pad.key)
+            why = Message(Code.DOES_NOT_ANSWER, {"pad": self.pad.name, "why": str(error)})
+            return self._lose_pad(now_us, why)
+        if fd is None:  # else it goes by its descriptors
+            self._pad_due_us = self.pad.due_us()
+        outputs: list[Output] = []
+        acts, held_back = self.acts, self._gate.channel
+        for frame in frames:
+            if not acts:
+                self._missed.update(frame.values)
+            elif held_back in frame.values:
+                for passed in self._gate.take(frame):
+                    outputs += self.engine.feed(passed)
+            else:
+                outputs += self.engine.feed(frame)
+            for feed in self.feeds:
+                feed.note_frame(frame)
+        self.taken += frames
+        return outputs
+
+    def note_taken(self, now_us: int) -> None:
+        """Sees what the frames that were taken mean besides: to be called once their outputs have been sent."""
+        frames = self.taken
+        if not frames:
+            return
+        self.taken = []
+        signals = self.signals
+        for frame in frames:
+            values = frame.values
+            for channel in signals.channels:
+                if channel in values:
+                    signals.note(values, now_us, self.in_menu)
+                    break
+            if self.in_menu and signals.menu.steer(values):
+                self._host.note_signs()
+        self._held_us = signals.due_us
+        if self._host.switch.rehearses and not self.unheard:
+            self._look_for_unheard()
+        if self.shows_signs:
+            self._host.note_signs()
+        listener = self._host.pad_events.listener
+        if listener is not None and self.pad is not None:
+            listener.on_frames(self.pad.key, frames)
+
+    def _look_for_unheard(self) -> None:
+        """Notes a press by hand while the game is in front whose profile came on by itself."""
+        pad = self.pad
+        if self.rule is not None and self.acts and pad is not None and not pad.performs and self.engine.state().slots:
+            self.unheard = True
+            self._host.note_unheard()
+
+    @property
+    def values(self) -> dict[str, float]:
+        """The pad's channels as they stand."""
+        if self.pad is None:
+            return {}
+        has, standing = self.pad.controls, self.engine.standing | self._missed
+        return {channel: value for channel, value in standing.items() if CONTROL_OF_CHANNEL[channel].name in has}
+
+    def look_now(self) -> None:
+        """Looks for a pad that a seat waits for, or more of the pad that it has: something was plugged in or out."""
+        self.wait.retry_us = 0
+        self._has_news = True
+
+    def work(self, now_us: int) -> list[Output]:
+        """Lets time pass, and takes the frames that are due of a pad that goes by time."""
+        if self.pad is None:
+            return self._look_for_pad(now_us) if not self.over and self.wait.is_due(now_us) else []
+        if self._held_us is not None and self._held_us <= now_us:
+            self._take_signals(now_us)
+        outputs: list[Output] | None = None
+        if self._has_news:
+            outputs = self._take_news(now_us)
+        if self._pad_due_us is not None and self._pad_due_us <= now_us:
+            outputs = (outputs or []) + self.take_pad(now_us)
+        if self.shows_signs and (due_us := self.engine.deadline()) is not None and due_us <= now_us:
+            self._host.note_signs()  # time alone may activate a layer
+        passed = self.engine.advance(now_us) if self.pad is not None else []
+        return outputs + passed if outputs else passed
+
+    def _take_signals(self, now_us: int) -> None:
+        halts, menu = self.signals.take(now_us)
+        self._held_us = self.signals.due_us
+        if halts:
+            self._host.ask_halt()
+        if menu is not None:
+            self._host.ask_menu(self, menu)
+
+    def stop(self, now_us: int) -> list[Output]:
+        """Releases all that this seat holds."""
+        return self.engine.stop(now_us) if self.acts else []
+
+    def resume(self, now_us: int) -> list[Output]:
+        """Plays on after `stop`; the pad is grabbed if the session is live."""
+        self.grab()
+        return self.engine.resume(now_us) if self.acts else []
+
+    def set_paused(self, on: bool, now_us: int) -> list[Output]:
+        """Has nothing act, or goes on as after `stop`: with toggles as they were, and held buttons waiting."""
+        return self._be_still(on, self.away, self.in_menu, now_us)
+
+    def set_away(self, on: bool, now_us: int) -> list[Output]:
+        """The same, for a reason other than the profile."""
+        return self._be_still(self.paused, on, self.in_menu, now_us)
+
+    def set_menu(self, on: bool, now_us: int) -> list[Output]:
+        """Opens the menu, so that nothing acts either, or closes it and goes on likewise."""
+        if on:
+            self.signals.menu.open(self.values)
+            self._gate.forget()
+        return self._be_still(self.paused, self.away, on, now_us)
+
+    def _be_still(self, paused: bool, away: bool, in_menu: bool, now_us: int) -> list[Output]:
+        acted = self.acts
+        still = paused or away or in_menu
+        if self.playing is not None:
+            self.playing.pause(still, now_us)
+        outputs = self.stop(now_us) if still else []
+        self.paused, self.away, self.in_menu = paused, away, in_menu
+        self.acts = not still
+        if acted or not self.acts:
+            self.grab()
+            return outputs
+        self.engine.catch_up(self.values)
+        self._missed.clear()
+        return self.resume(now_us)
+
+    def stay_on(self, layer_id: str) -> None:
+        """Activates a layer to stay once the menu is closed.
+
+        Raises:
+            ValueError: there is no such layer.
+        """
+        if self.in_menu:
+            self.engine.stay_on(layer_id)
+
+    @property
+    def tells(self) -> bool:
+        """Whether its profile has anything shown, felt or heard."""
+        signs = self.program.profile.signs
+        return signs.shown or signs.rumble or signs.sound
+
+    def rumble(self, pattern: Sequence[int]) -> None:
+        """Has its pad tell something to who does not look."""
+        if self.pad is not None:
+            self.pad.rumble(pattern)
+
+    def play(self, live: bool, now_us: int) -> tuple[str, Recap] | None:
+        """Counts what is done while `live`, if its profile wants that; the file and recap of what has ended."""
+        wanted = live and bool(self.file) and self.program.profile.game.recap
+        ended = None
+        if self.playing is not None and (not wanted or self.playing.file != self.file):
+            ended = self.playing.file, self.playing.recap(now_us, self.battery)
+            self.playing = None
+        if wanted and self.playing is None:
+            self.playing = Playing(self.file, self.engine.new_tally(), now_us, self.battery)
+            self.playing.pause(not self.acts, now_us)
+        return ended
+
+    @property
+    def program(self) -> Program:
+        """The loaded program."""
+        return self._engines.program
+
+    def go_over(self, program: Program, file: str, now_us: int) -> list[Output]:
+        """Goes on with the profile of another file, whose toggles and carousels are as the seat left them."""
+        self.went_over += 1
+        before, values = self.program.profile.game, self.values
+        outputs = self.stop(now_us)
+        outputs += self._engines.change_over(program, file, self.file, self._identities, self._trim, now_us)
+        self.file = file
+        self.engine = self._engines.engine
+        self._set_gate()
+        self.engine.catch_up(values)
+        if self.paused or program.profile.game.reads_pads is not before.reads_pads:
+            self.grab()
+        return outputs + (self.engine.resume(now_us) if self.acts else [])
+
+    def load(self, program: Program, now_us: int) -> list[Output]:
+        """Goes on with another program. The pad's frames wait in the kernel meanwhile.
+
+        One that differs in feels alone releases nothing: they are tuned while something is held.
+        """
+        before = self.program.profile.game
+        outputs = self._engines.load(program, self._identities, now_us, self.acts)
+        if self.program is program:  # not only tuned
+            self._set_gate()
+            if program.profile.game.reads_pads is not before.reads_pads:
+                self.grab()
+        return outputs
+
+    def start_over(self) -> None:
+        """Begins anew on the host's ledger, after a fault in play; the host releases what is down."""
+        self._engines.start_over(self._host.ledger, self._trim)
+        self.engine = self._engines.engine
+
+    def leave_game(self, now_us: int) -> list[Output]:
+        """The game is not in front any more: what is to come back with it is let go."""
+        return self.engine.leave_game(now_us) if self.acts else []
+
+    def regain_game(self, now_us: int) -> list[Output]:
+        """The game is in front again."""
+        return self.engine.regain_game(now_us) if self.acts else []
+
+    def part_with_pad(self, now_us: int) -> list[Output]:
+        """Leaves its pad to another seat, and looks for another one next."""
+        self.source.forget()
+        return self.let_go(now_us)
+
+    def assign_pad(self, source: PadSource, now_us: int) -> list[Output]:
+        """Goes on with another pad, that comes back by itself if it is unplugged."""
+        self.source = source
+        self._pad_returns = True
+        return self.reopen(now_us)
+
+    def reopen(self, now_us: int) -> list[Output]:
+        """Lets the pad go and looks for it again: it is known differently by now."""
+        outputs = self.let_go(now_us)
+        self.over = False
+        return outputs + self._look_for_pad(now_us)
+
+    def let_go(self, now_us: int) -> list[Output]:
+        """Lets the pad go, as does who plays the rest of it; looks for it again as soon as time passes."""
+        outputs = self.companion.let_go(now_us) if self.companion is not None else []
+        self.wait.retry_us = now_us
+        return outputs + self._release_pad(now_us) if self.pad is not None else outputs
+
+    def grab(self) -> None:
+        """Keeps the pad from others while live, but for a game that reads it too."""
+        if self.pad is None:
+            return
+        try:
+            plays = not self.paused and not self.away and not self.program.profile.game.reads_pads
+            wanted = self._host.switch.live and (plays or self.in_menu)
+            self.pad.set_grabbed(wanted)
+            self.trouble = None
+        except PadError as error:
+            self.trouble = error.message
+            self._host.say(error.message)
+
+    def close(self, now_us: int) -> list[Output]:
+        """Releases everything and lets the pad go, whatever fails on the way."""
+        try:
+            outputs = self.stop(now_us)
+            if self.pad is not None:
+                self._engines.keep_bias(self.pad)
+            return outputs
+        finally:
+            pad = self.pad
+            self._set_pad(None)
+            if pad is not None:
+                pad.close()
+
+    def _look_for_pad(self, now_us: int) -> list[Output]:
+        try:
+            pad = self.source.open(self._host.taken(self))
+        except PadError as error:
+            return self._wait_for_pad(now_us, error.message)
+        except Exception as error:  # likewise in opening one
+            log.exception("no pad")
+            return self._wait_for_pad(now_us, Message(Code.PADS_FAIL, {"why": str(error)}))
+        self._set_pad(pad)
+        if self.wait.found():
+            code = Code.PAD_MAY_BE_ANOTHER if self.source.unsure else Code.PAD_IS_HERE
+            self._host.say(Message(code, {"pad": pad.name}))
+        log.debug("pad: waiting -> %s", pad.key)
+        self.grab()
+        self._host.note_pad(self)
+        outputs = self._engines.tune(self._identities, now_us, self.acts)
+        self.engine.fit(pad.trim)
+        if pad.gyro_bias is not None:
+            self.engine.know_bias(pad.gyro_bias)
+        outputs += self.take_pad(now_us)
+        if self.pad is not None and pad.away:
+            self._host.say(Message(Code.NOT_AT_REST, {"pad": pad.name, "controls": list(pad.away)}))
+        return outputs
+
+    @property
+    def _trim(self) -> PadTrim:
+        return self.pad.trim if self.pad is not None else PadTrim()
+
+    @property
+    def _identities(self) -> tuple[str, ...]:
+        return self.source.identities if self.pad is not None else ()
+
+    def _wait_for_pad(self, now_us: int, why: Message) -> list[Output]:
+        if self.wait.note_missing(why, now_us, self._host.hears_plugs):
+            self._host.say(Message(Code.WAITING_FOR_PAD, {"why": why}))
+            self._host.note_change()
+        if self.wait.note_spare(self.source.spare):
+            self._host.note_change()
+        return []
+
+    def _set_pad(self, pad: Pad | None) -> None:
+        self.pad = pad
+        self.signals = PadSignals(pad.controls, pad.menu) if pad is not None else PadSignals()
+        self._set_gate()
+        self._held_us = None
+        self._pad_due_us = None
+        self._host.pads_changed = True
+
+    def _set_gate(self) -> None:
+        """The opener's own key waits until its press is none for the menu, unless games are played with that button."""
+        opener = self.signals.menu.opener
+        self._gate = OpenerGate(opener if opener in MIDDLE_BUTTONS and opener in self.program.used else "")
+
+    def _take_news(self, now_us: int) -> list[Output]:
+        """Motion sensors, a surface or player lights may have come after the device with the buttons."""
+        self._has_news = False
+        if self.pad is not None and self.pad.has_grown():
+            return self.reopen(now_us)
+        self._host.note_pad(self)
+        return []
+
+    def _release_pad(self, now_us: int) -> list[Output]:
+        pad = self.pad
+        if pad is not None:
+            self._engines.keep_bias(pad)
+        self._set_pad(None)
+        log.debug("pad: %s -> waiting", pad.key if pad is not None else "none")
+        outputs = self.engine.forget_pad(now_us)
+        self.in_menu = False  # nobody could close it
+        self.acts = not self.paused and not self.away
+        self._missed.clear()
+        if pad is not None:
+            pad.close()
+        return outputs
+
+    def _lose_pad(self, now_us: int, why: Message) -> list[Output]:
+        if self.playing is not None:
+            self.playing.losses += 1
+        outputs = self._release_pad(now_us)
+        self.wait.missing = why
+        self.over = not self._pad_returns
+        self.wait.retry_us = now_us + RETRY_US
+        self._host.say(why)
+        self._host.note_pad(self)
+        return outputs

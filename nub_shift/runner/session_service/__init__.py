@@ -1,0 +1,1 @@
+"""The runner that stays for the whole session, and its service manager."""

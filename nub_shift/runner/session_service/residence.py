@@ -1,0 +1,137 @@
+"""A runner that stays for the whole session: what it plays is kept, and whoever started it hears that it lives."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from nub_shift.engine.agenda import earlier
+from nub_shift.engine.program import Program
+from nub_shift.model.messages import Saying
+from nub_shift.protocol.messages import State
+from nub_shift.runner.beside import Beside
+from nub_shift.runner.pads.pad_registry import PadRegistry
+from nub_shift.runner.seats.seat import Seat
+from nub_shift.runner.seats.session import Session
+from nub_shift.runner.session_service.service import ServiceManager
+from nub_shift.store.residence import Kept, KeptPlayer, write_kept
+
+log = logging.getLogger("nub_shift.runner")
+
+
+@dataclass(frozen=True)
+class Share:
+    """A second player on the pad of the player of that number, who is to have those controls once the pad is there."""
+
+    first: int
+    program: Program
+    file: str
+    controls: tuple[str, ...]
+
+
+class Residence:
+    """Looks after a session that stays."""
+
+    def __init__(
+        self,
+        session: Session,
+        registry: PadRegistry,
+        beside: Beside,
+        path: Path,
+        output: str,
+        shares: Sequence[Share],
+        described: Callable[[State], str],
+        service: ServiceManager,
+    ) -> None:
+        """`path` is where to keep what is played, with `output` if that was chosen; `described` words a state."""
+        self._session = session
+        self._registry = registry
+        self._beside = beside
+        self._path = path
+        self._output = output
+        self._awaited = [(session.seats[share.first], share) for share in shares]
+        self._described = described
+        self._service = service
+        self._kept: Kept | None = None
+        self._changed = True
+        self._writing = False
+        self._ping_us: int | None = None
+        session.on_change = self._note_change
+
+    def ready(self) -> None:
+        """A press acts from now on."""
+        self._service.tell("READY=1")
+
+    def due_us(self) -> int | None:
+        """When `work` wants to be called."""
+        return earlier(0 if self._changed else None, self._ping_us)
+
+    def work(self, now_us: int) -> None:
+        """Lets time pass."""
+        if self._service.ping_us is not None and (self._ping_us is None or now_us >= self._ping_us):
+            self._ping_us = now_us + self._service.ping_us
+            self._service.tell("WATCHDOG=1")
+        if self._changed:
+            self._changed = False
+            self._share(now_us)
+            self._keep()
+            self._service.tell_status(self._described(self._session.state()))
+
+    def close(self) -> None:
+        """It ends, and was told to."""
+        self._service.tell("STOPPING=1")
+
+    def _note_change(self) -> None:
+        self._changed = True
+
+    def _share(self, now_us: int) -> None:
+        """Lets second players in whose pads have come."""
+        for seat, share in [(seat, share) for seat, share in self._awaited if seat.pad is not None]:
+            self._awaited.remove((seat, share))
+            assert seat.pad is not None
+            key = seat.pad.key
+            try:
+                self._session.shared_pads.share(key, share.program, now_us, share.file)
+                self._session.shared_pads.split(key, share.controls, now_us)
+            except Saying as error:
+                self._session.say(error.message)
+
+    def _keep(self) -> None:
+        """Writes down what has changed, beside play; one after another."""
+        kept = self._present()
+        if kept == self._kept or self._writing:
+            return
+        self._kept = kept
+        self._writing = True
+
+        def write() -> None:
+            try:
+                write_kept(self._path, kept)
+            except OSError as error:
+                log.warning("what is played cannot be kept: %s", error)
+
+        def written(_: None) -> None:
+            self._writing = False
+            self._changed = True  # something may have come meanwhile
+
+        self._beside.run(write, written)
+
+    def _present(self) -> Kept:
+        seats = self._session.seats
+        players = [self._player(seat) for seat in seats]
+        players += [
+            KeptPlayer("", share.file, shares_with=seats.index(seat), controls=share.controls)
+            for seat, share in self._awaited
+            if seat in seats
+        ]
+        return Kept(self._session.switch.wanted, tuple(players), self._registry.plugged, self._output)
+
+    def _player(self, seat: Seat) -> KeptPlayer:
+        shared = self._session.shared_pads.second_part(seat)
+        if shared is not None:
+            first, controls = shared
+            number = self._session.seats.index(first)
+            return KeptPlayer("", seat.file, shares_with=number, controls=tuple(sorted(controls)))
+        return KeptPlayer(seat.source.asked, seat.file, seat.source.had)

@@ -1,0 +1,1 @@
+"""Two feels compared: by hand, and on what hands did before."""

@@ -1,0 +1,63 @@
+"""Holds a profile against what it was as changes to a control began, where the outcome of that control is shown."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from nub_shift.editing.doings import doing
+from nub_shift.editing.edits.feel import layer_feel
+from nub_shift.editing.pad_view import PadView
+from nub_shift.model.controls import MOTION_SLOT
+from nub_shift.model.pad.trim import PadTrim, motion_feel_on, stick_feel_on
+from nub_shift.model.profile.feel import MotionFeel, StickFeel
+from nub_shift.model.profile.profile import Profile
+from nub_shift.ui.feel.compare.flipping import Key
+from nub_shift.ui.feel.compare.what_if import Shaped, WhatIf
+
+
+class Outcomes(QObject):
+    """Keeps what each control was like, by file, layer, control and pad.
+
+    Attributes:
+        trim: what is corrected of the pad that is shown.
+
+    Signals:
+        begun_anew(): what is now is what changes are held against from now on.
+    """
+
+    begun_anew = pyqtSignal()
+
+    def __init__(self, view: PadView, what_if: WhatIf, of_motion: WhatIf, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.trim = PadTrim()
+        self._view = view
+        self._what_if, self._of_motion = what_if, of_motion
+        self._started: dict[Key, Profile] = {}
+        self._key: Key = (view.path, "", "", "")
+        for shows in (what_if, of_motion):
+            shows.begun_anew.connect(self._on_begun_anew)
+
+    def begin(self, key: Key) -> Profile:
+        """A control is shown; returns the profile as changes to it began."""
+        self._key = key
+        return self._started.setdefault(key, self._view.profile)
+
+    def show(self, profile: Profile, bias: tuple[float, float, float] | None, at_once: bool = False) -> None:
+        """Shows what would come of a profile; `bias` is what the gyro is known to show at rest."""
+        _, layer_id, control, _ = self._key
+        shows = self._of_motion if control == MOTION_SLOT else self._what_if
+        shows.bias = bias
+        before, now = (self._shaped(one, layer_id, control) for one in (self._started[self._key], profile))
+        shows.show_feels(control, before, now, at_once)
+
+    def _on_begun_anew(self) -> None:
+        self._started[self._key] = self._view.profile
+        self.begun_anew.emit()
+
+    def _shaped(self, profile: Profile, layer_id: str, control: str) -> Shaped:
+        feel = getattr(layer_feel(profile, layer_id), control)
+        if isinstance(feel, StickFeel):
+            feel = stick_feel_on(self.trim.stick(control), feel)
+        elif isinstance(feel, MotionFeel):
+            feel = motion_feel_on(self.trim, feel)
+        return doing(profile, layer_id, control), feel

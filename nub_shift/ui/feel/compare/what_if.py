@@ -1,0 +1,378 @@
+"""What would have come of what hands just did: the way before a change and with it over each other, and figures."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent, QTransform
+from PyQt6.QtWidgets import QButtonGroup, QFileDialog, QGridLayout, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+
+from nub_shift.analysis.hands import CHANNELS, Hands, Piece
+from nub_shift.analysis.what_if import depends_on_time
+from nub_shift.editing.doings import Doing, Looks, Turns, Walks
+from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS
+from nub_shift.model.plain_text import system_fault
+from nub_shift.model.profile.feel import MotionFeel, StickFeel
+from nub_shift.model.slot_names import slot_name
+from nub_shift.tasks.keep_piece import keep_piece
+from nub_shift.translation import inside, tr
+from nub_shift.ui.feel.compare.outcome import Bias, Figure, Outcome, PartFeel, outcome
+from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.widgets.buttons import Choice, TextButton
+from nub_shift.ui.widgets.help_mark import HelpMark
+from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+from nub_shift.ui.widgets.still import StillPart
+
+# Use of a control, and its feel.
+Shaped = tuple[Doing | None, PartFeel]
+
+_LENGTHS_S = {"10 s": 10, "30 s": 30, "60 s": 60}
+# Hands go on meanwhile: as often as this the last seconds are others.
+_FRESH_MS = 2_000
+# Smoothing takes the engine's own steps, one by one; it waits until nothing is dragged any more.
+_LATER_MS = 150
+# Figures of a stick or trigger, and of the gyro: their rows are there before they are known.
+MOST_ROWS, TURN_ROWS = 6, 3
+_MOST_TURNING_S = 10
+# The outcome before is drawn thinner than this.
+_THIN = 1.5
+# Name, before, now, whether that is better.
+_COLUMNS = (10, 5, 5, 3)
+
+
+class WhatIf(QWidget):
+    """Shows one control's outcome before and now.
+
+    Attributes:
+        bias: what the gyro is known to show at rest.
+        rows: name, before and now of each figure, from above.
+        lengths: what chooses how much is gone through.
+
+    Signals:
+        refreshed(): the last seconds are others by now.
+        said(str): a line for the person.
+        begun_anew(): from now on changes are to be held against what is now.
+    """
+
+    begun_anew = pyqtSignal()
+    said = pyqtSignal(str)
+    refreshed = pyqtSignal()
+
+    def __init__(self, theme: Theme, hands: Hands, rows: int = MOST_ROWS, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self._hands = hands
+        self._control = "left_stick"
+        self._does: tuple[Doing | None, Doing | None] = (None, None)
+        self._feels: tuple[PartFeel, PartFeel] = (StickFeel(), StickFeel())
+        self._piece: Piece | None = None
+        self.bias: Bias | None = None
+        self._seen = 0  # how much of what hands did was gone through
+        self._seconds = 30
+        self._before: tuple[object, Outcome] | None = None  # what it was worked out of, and it
+        title = PlainLabel(tr("What your hands just did"))
+        title.setFont(theme.font(0.92, bold=True))
+        head = QHBoxLayout()
+        head.addWidget(title, 1)
+        self.keep = TextButton(theme, tr("Keep …"), tr("Saves the seconds shown here to a file, as a recording"))
+        self.keep.clicked.connect(self._on_keep)
+        head.addWidget(self.keep)
+        self.lengths: dict[str, Choice] = {}
+        group = QButtonGroup(self)
+        for text, seconds in _LENGTHS_S.items():
+            choice = self.lengths[text] = Choice(theme, text, tr("Shows the last {seconds} seconds", seconds=seconds))
+            choice.setChecked(seconds == self._seconds)
+            choice.clicked.connect(partial(self._on_length, seconds))
+            group.addButton(choice)
+        lengths = QHBoxLayout()
+        for choice in self.lengths.values():
+            lengths.addWidget(choice)
+        told = tr("How much of what your hands just did is drawn and counted here.")
+        lengths.addWidget(HelpMark(theme, tr("the length of time"), told))
+        lengths.addStretch(1)
+        self.anew = TextButton(theme, tr("Compare from now"), tr("Compares later changes with the feel as it is now"))
+        self.anew.clicked.connect(self.begun_anew)
+        lengths.addWidget(self.anew)
+        self.picture = WayPicture(theme)
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(theme.px(8))
+        self._grid.setVerticalSpacing(theme.px(2))
+        self._heads = [PlainLabel(text) for text in ("", tr("Before"), tr("Now"), "")]
+        self.rows = [[PlainLabel() for _ in range(4)] for _ in range(rows)]
+        for number, labels in enumerate([self._heads, *self.rows]):
+            for place, label in enumerate(labels):
+                label.setFont(theme.font(0.85, bold=place == 2 or number == 0))
+                # However long a number is, nothing beside it moves.
+                label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+                label.setFixedHeight(theme.px(17))
+                self._grid.addWidget(label, number, place)
+        for place, part in enumerate(_COLUMNS):
+            self._grid.setColumnStretch(place, part)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(theme.px(4))
+        column.addLayout(head)
+        column.addWidget(self.picture, 1)
+        column.addLayout(self._grid)
+        column.addLayout(lengths)
+        self._fresh = QTimer(self)
+        self._fresh.setInterval(_FRESH_MS)
+        self._fresh.timeout.connect(self._on_time)
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.timeout.connect(self._work_out)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+
+    def sizeHint(self) -> QSize:
+        return QSize(self.theme.px(330), self.theme.px(200))
+
+    def show_feels(self, control: str, before: Shaped, now: Shaped, at_once: bool = False) -> None:
+        """Shows the outcome of a control before and now; `at_once` if something is dragged."""
+        if control != self._control:
+            self._piece = None
+        self._control = control
+        self._does, self._feels = (before[0], now[0]), (before[1], now[1])
+        self.refresh(at_once)
+
+    def refresh(self, at_once: bool = False) -> None:
+        """Works it out once all else is done: at once where that is wanted and quick, else soon."""
+        slow = any(
+            isinstance(feel, MotionFeel) or (isinstance(feel, StickFeel) and depends_on_time(feel))
+            for feel in self._feels
+        )
+        if at_once and not slow:
+            self._later.stop()
+            self._work_out()
+        else:
+            self._later.start(_LATER_MS if slow else 0)
+
+    @property
+    def settled(self) -> bool:
+        """Whether the shown figures are of the latest feels."""
+        return not self._later.isActive()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._fresh.start()
+
+    def _on_time(self) -> None:
+        if not self.isVisible():
+            self._fresh.stop()
+            return
+        if self._hands.count == self._seen:  # nothing was done, or nobody looks and nothing is told
+            return
+        self._seen = self._hands.count
+        self._piece = None
+        self.refresh()
+        self.refreshed.emit()
+
+    def _on_length(self, seconds: int, _checked: bool = False) -> None:
+        self._seconds = seconds
+        self._piece = None
+        self.refresh()
+
+    def _on_keep(self) -> None:
+        dialog = QFileDialog(self, tr("Keep what your hands just did"), "", tr("Recordings (*.txt)"))
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+        dialog.setDefaultSuffix("txt")
+        dialog.fileSelected.connect(lambda name: self.keep_as(Path(name)))
+        dialog.open()
+
+    def keep_as(self, path: Path) -> None:
+        """Writes the seconds that are gone through to a file."""
+        piece = self._hands.piece(CHANNELS, self._seconds)
+        rows = (dict(zip(CHANNELS, row, strict=True)) for row in piece.values.tolist())
+        try:
+            keep_piece(path, tr("What hands did"), zip(piece.t_us.tolist(), rows, strict=True))
+        except OSError as error:
+            self.said.emit(tr("{path} cannot be written: {why}", path=path.name, why=system_fault(error)))
+        else:
+            self.said.emit(
+                tr(
+                    "Written: {path}, {seconds:.0f} s. “nub-shift replay” plays it again",
+                    path=path,
+                    seconds=piece.seconds,
+                )
+            )
+
+    @property
+    def piece(self) -> Piece:
+        """The piece that is gone through; it stays the same while something is dragged."""
+        if self._piece is None:
+            channels: Sequence[str] = (self._control,)
+            if self._control in STICK_SLOTS:
+                channels = [slot_name(self._control, axis) for axis in "xy"]
+            elif self._control == MOTION_SLOT:
+                channels = CONTROL_BY_NAME[MOTION_SLOT].channels
+            # A minute of sensors takes the engine's steps a third of a second.
+            most = _MOST_TURNING_S if self._control == MOTION_SLOT else self._seconds
+            self._piece = self._hands.piece(channels, min(self._seconds, most))
+        return self._piece
+
+    def _work_out(self) -> None:
+        does_before, does = self._does
+        piece = self.piece
+        if does is None or does_before is None or len(piece.t_us) < 2:
+            label = inside(CONTROL_BY_NAME[self._control].label)
+            self._show(
+                None,
+                None,
+                piece,
+                tr("Use the {label} for a while", label=label)
+                if does
+                else tr("The {label} does nothing here", label=label),
+            )
+            return
+        made_of = (id(piece), does_before, self._feels[0])
+        if self._before is None or self._before[0] != made_of:
+            self._before = made_of, outcome(does_before, self._feels[0], piece, self.bias)
+        before = self._before[1]
+        same = (does_before, self._feels[0]) == (does, self._feels[1])
+        self._show(before, before if same else outcome(does, self._feels[1], piece, self.bias), piece, "")
+
+    def _show(self, before: Outcome | None, now: Outcome | None, piece: Piece, why_not: str) -> None:
+        self.picture.show_outcomes(self._does[1], before, now, piece, why_not)
+        found = list(zip(before.figures, now.figures, strict=False)) if before is not None and now is not None else []
+        self._heads[1].setText(tr("Before") if found else "")
+        self._heads[2].setText(tr("Now") if found else "")
+        for labels, both in zip(self.rows, [*found, *[None] * len(self.rows)], strict=False):
+            texts = (both[1].name, both[0].text, both[1].text, _judged(*both)) if both is not None else ("",) * 4
+            for label, text in zip(labels, texts, strict=True):
+                label.setText(text)
+            labels[1].setAccessibleName(tr("{name}, before: {was}", name=texts[0], was=texts[1]))
+            labels[2].setAccessibleName(tr("{name}, now: {now} {judged}", name=texts[0], now=texts[2], judged=texts[3]))
+            set_tip(labels[0], texts[0])
+
+
+def _judged(was: Figure, now: Figure) -> str:
+    """Whether it is better, told by a word."""
+    if was.fault is None or now.fault is None or now.fault == was.fault:
+        return ""
+    return tr("better") if now.fault < was.fault else tr("worse")
+
+
+class WayPicture(QWidget):
+    """The way of the pointer, the directions or the presses, of before thin and grey, of now in the game's colour."""
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self._does: Doing | None = None
+        self._before: Outcome | None = None
+        self._now: Outcome | None = None
+        self._piece: Piece | None = None
+        self._why_not = ""
+        self._count = 0
+        self._still = StillPart(self, self._draw)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName(tr("Figures before and now"))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(self.theme.px(200), self.theme.px(100))
+
+    def show_outcomes(
+        self, does: Doing | None, before: Outcome | None, now: Outcome | None, piece: Piece, why_not: str
+    ) -> None:
+        """Shows two outcomes of a piece, or why there is none."""
+        self._does, self._before, self._now, self._piece, self._why_not = does, before, now, piece, why_not
+        self._count += 1
+        self.update()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        self._still.paint(QPainter(self), (self._count, self.theme.look))
+
+    def _draw(self, painter: QPainter) -> None:
+        theme = self.theme
+        area = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        painter.setPen(QPen(theme.colour("line"), 1))
+        painter.setBrush(theme.colour("raised"))
+        painter.drawRect(area)
+        area.adjust(theme.px(8), theme.px(8), -theme.px(8), -theme.px(8))
+        if self._before is None or self._now is None:
+            painter.setPen(theme.colour("muted"))
+            painter.setFont(theme.font(0.92))
+            painter.drawText(area, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self._why_not)
+            return
+        both = (self._before, QPen(theme.colour("muted"), 1.2)), (self._now, QPen(theme.colour("game"), 2))
+        if isinstance(self._does, Looks | Turns):
+            self._draw_ways(painter, area, [(made.way, pen) for made, pen in both])
+        elif isinstance(self._does, Walks):
+            self._draw_shares(painter, area, [(made.shares, pen) for made, pen in both])
+        else:
+            self._draw_presses(painter, area)
+
+    def _draw_ways(self, painter: QPainter, area: QRectF, ways: list[tuple[list[tuple[float, float]], QPen]]) -> None:
+        """Both on one scale. Lines one pixel wide take a tenth of the time of wider ones."""
+        shapes = [QPolygonF([QPointF(x, y) for x, y in way]) for way, _ in ways]
+        bounds = shapes[0].boundingRect().united(shapes[1].boundingRect())
+        scale = min(area.width() / max(bounds.width(), 1.0), area.height() / max(bounds.height(), 1.0))
+        for shape, (_, pen) in zip(shapes, ways, strict=True):
+            strong = pen.widthF() > _THIN
+            placed = (
+                QTransform.fromTranslate(area.center().x(), area.center().y())
+                .scale(scale, scale)
+                .map(shape.translated(-bounds.center()))
+            )
+            painter.setPen(QPen(pen.color(), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            for beside in (0.0, 0.8) if strong else (0.0,):
+                painter.drawPolyline(placed.translated(beside, beside))
+            painter.setBrush(pen.color())
+            painter.drawEllipse(placed.last(), self.theme.px(3), self.theme.px(3))
+        wide, high = bounds.width(), bounds.height()
+        size = (
+            tr("{wide:.0f} × {high:.0f} degrees", wide=wide, high=high)
+            if isinstance(self._does, Turns)
+            else tr("{wide:.0f} × {high:.0f} counts", wide=wide, high=high)
+        )
+        self._words(painter, area, size)
+
+    def _draw_shares(self, painter: QPainter, area: QRectF, shares: list[tuple[tuple[float, ...], QPen]]) -> None:
+        """A wedge for each direction, as long as its part of the time."""
+        most = max(0.01, *(max(found) for found, _ in shares))
+        reach = min(area.width(), area.height()) / 2
+        for found, pen in shares:
+            now = pen.widthF() > _THIN
+            painter.setPen(pen)
+            painter.setBrush(self.theme.colour("game", 60) if now else Qt.BrushStyle.NoBrush)
+            for sector, share in enumerate(found):
+                radius = reach * (share / most) ** 0.5
+                rect = QRectF(-radius, -radius, 2 * radius, 2 * radius).translated(area.center())
+                if share:
+                    painter.drawPie(rect, round((90 - sector * 45 - 20) * 16), 40 * 16)
+        self._words(painter, area, tr("Time in each direction"))
+
+    def _draw_presses(self, painter: QPainter, area: QRectF) -> None:
+        """The pull over time, and under it two lines for each stage: before and now."""
+        piece, before, now = self._piece, self._before, self._now
+        if piece is None or before is None or now is None:
+            return
+        start, span = int(piece.t_us[0]), max(int(piece.t_us[-1] - piece.t_us[0]), 1)
+        row = self.theme.px(18)
+        pulls = area.adjusted(0, 0, 0, -row * len(now.presses))
+        pull = abs(piece.values[:, 0])
+        step = max(1, len(pull) // 1_000)
+        points = [
+            QPointF(pulls.x() + pulls.width() * (int(t_us) - start) / span, pulls.bottom() - pulls.height() * value)
+            for t_us, value in zip(piece.t_us[::step].tolist(), pull[::step].tolist(), strict=True)
+        ]
+        painter.setPen(QPen(self.theme.colour("pad"), 1.4))
+        painter.drawPolyline(QPolygonF(points))
+        painter.setPen(Qt.PenStyle.NoPen)
+        for number, label in enumerate(now.presses):
+            top = pulls.bottom() + number * row + self.theme.px(3)
+            for line, (made, role) in enumerate(((before, "muted"), (now, "game"))):
+                painter.setBrush(self.theme.colour(role))
+                for begun, ended in made.presses.get(label, ()):
+                    x = area.x() + area.width() * (begun - start) / span
+                    width = max(area.width() * (ended - begun) / span, 2.0)
+                    painter.drawRect(QRectF(x, top + line * self.theme.px(7), width, self.theme.px(6)))
+
+    def _words(self, painter: QPainter, area: QRectF, text: str) -> None:
+        painter.setFont(self.theme.font(0.8))
+        painter.setPen(self.theme.colour("muted"))
+        painter.drawText(area, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, text)

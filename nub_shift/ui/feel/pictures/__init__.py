@@ -1,0 +1,1 @@
+"""Pictures of a stick, a trigger and motion, with handles to drag."""

@@ -1,0 +1,1 @@
+"""Settings of the feel: numbers, choices and wishes."""

@@ -1,0 +1,57 @@
+"""Keeps outputs from the system while a window of this process is in front."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QEvent, QObject
+from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtWidgets import QApplication, QWidget
+
+from nub_shift.ui.frame.live import Live
+
+_WATCHED = (
+    QEvent.Type.WindowBlocked,
+    QEvent.Type.WindowUnblocked,
+    QEvent.Type.Enter,
+    QEvent.Type.Leave,
+    QEvent.Type.ActivationChange,
+)
+
+
+class HoldBack(QObject):
+    """Holds outputs back while any window of this process has the keyboard, or a dialog waits for an answer.
+
+    The dialog may be the desktop's own, which is no window of this process: keys would go into its file name. A demo,
+    which no hand aims, does not click into this window either.
+    """
+
+    def __init__(self, window: QWidget, live: Live, hold_back: Callable[[bool], None]) -> None:
+        """`hold_back` gets whether outputs are held back."""
+        super().__init__(window)
+        self._window = window
+        self._live = live
+        self._hold_back = hold_back
+        self._has_dialog = self._performs = False
+        window.installEventFilter(self)
+        live.state_changed.connect(self._on_state)
+        application = QApplication.instance()
+        if isinstance(application, QGuiApplication):
+            application.focusWindowChanged.connect(self.follow)
+
+    def follow(self) -> None:
+        """Tells whether outputs are held back now."""
+        clicks_here = self._live.performs and self._window.underMouse()
+        self._hold_back(self._has_dialog or clicks_here or QApplication.activeWindow() is not None)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() in _WATCHED:
+            if event.type() in (QEvent.Type.WindowBlocked, QEvent.Type.WindowUnblocked):
+                self._has_dialog = event.type() == QEvent.Type.WindowBlocked
+            self.follow()
+        return super().eventFilter(watched, event)
+
+    def _on_state(self) -> None:
+        if self._live.performs is not self._performs:
+            self._performs = self._live.performs
+            self.follow()
