@@ -1,1 +1,1 @@
-"""What is probably a mistake, and what to do instead."""
+"""Advice on probable mistakes in a profile, with remedies."""

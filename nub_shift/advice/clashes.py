@@ -1,4 +1,4 @@
-"""What in a sound profile is probably not meant: found by looking at it, each leading to the slot."""
+"""Search for probable mistakes in a sound profile, each with its slot."""
 
 from __future__ import annotations
 
@@ -24,13 +24,13 @@ from nub_shift.translation import inside, tr, trn
 
 @dataclass(frozen=True)
 class Clash:
-    """One thing that is worth a look.
+    """One probable mistake.
 
     Attributes:
-        text: what it is, in words.
-        layer, slot: where; empty if it is nowhere in particular.
-        lacking: the control that it is about, if this pad lacks it.
-        move: the move that it is about, if it is nowhere yet.
+        text: description in words.
+        layer, slot: place; empty if there is none in particular.
+        lacking: missing control of this pad, or empty.
+        move: unassigned move, or empty.
     """
 
     text: str
@@ -41,9 +41,9 @@ class Clash:
 
 
 def clashes(profile: Profile, controls: Collection[str] = (), fingers: Fingers = MappingProxyType({})) -> list[Clash]:
-    """All that is worth a look, layer by layer; with the `controls` of a pad also what it does not have.
+    """Returns all probable mistakes, layer by layer; with the `controls` of a pad also missing controls.
 
-    `fingers` works them where the pad is not held as it was made to be held.
+    `fingers` has the fingers of controls where unusual.
     """
     found: list[Clash] = []
     for layer in profile.layers:
@@ -74,7 +74,7 @@ def _slot_actions(layer: Layer) -> Iterator[tuple[str, Action]]:
 
 
 def _twice(profile: Profile, layer: Layer) -> Iterator[Clash]:
-    """Two controls of a layer that send the same, as somebody does who has forgotten the first."""
+    """Yields pairs of controls in a layer that send the same input."""
     seen: dict[Sent, str] = {}
     for slot, action in _slot_actions(layer):
         sent = _inputs(profile, action)
@@ -90,7 +90,7 @@ def _twice(profile: Profile, layer: Layer) -> Iterator[Clash]:
 
 
 def _held_for_the_menu(layer: Layer, opener: str) -> Iterator[Clash]:
-    """Actions that need a held press on the button whose held press opens the menu."""
+    """Yields actions that need a held press on the button that opens the menu when held."""
     for origin, action in layer_actions(layer):
         if isinstance(origin, SlotOrigin) and origin.slot == opener:
             held = origin.reaction is Reaction.HOLD or isinstance(action.effect, HoldLayer)
@@ -103,7 +103,7 @@ def _held_for_the_menu(layer: Layer, opener: str) -> Iterator[Clash]:
 
 
 def _held_beside(profile: Profile, layer: Layer) -> Iterator[Clash]:
-    """A key that is to go up and down while another slot, which is down with this one, holds it."""
+    """Yields keys that repeat while another slot, pressed with this one, holds them."""
     held: dict[str, set[str]] = {}
     actions = list(_slot_actions(layer))
     for slot, action in actions:
@@ -124,7 +124,7 @@ def _held_beside(profile: Profile, layer: Layer) -> Iterator[Clash]:
 
 
 def _missed(profile: Profile, layer: Layer) -> Iterator[Clash]:
-    """Turbos that press faster than the game reads its keys."""
+    """Yields turbos that press faster than the game reads its keys."""
     for slot, action in _slot_actions(layer):
         for part in action.parts:
             seen = presses_seen(profile, part)
@@ -140,7 +140,7 @@ def _missed(profile: Profile, layer: Layer) -> Iterator[Clash]:
 
 
 def _down_with(profile: Profile, slot: str) -> Iterator[str]:
-    """The slots of the same control that are down whenever this one is."""
+    """Yields the slots of the same control that are down whenever this one is."""
     control = CONTROL_OF_SLOT[slot]
     part = SlotName.parse(slot).part
     feel = getattr(profile.feel, control.name, None)
@@ -151,7 +151,7 @@ def _down_with(profile: Profile, slot: str) -> Iterator[str]:
 
 
 def _missing(layer: Layer, controls: Collection[str]) -> Iterator[Clash]:
-    """Slots of controls that this pad lacks, one clash for each control."""
+    """Yields one clash for each control that this pad lacks."""
     named = dict.fromkeys(CONTROL_OF_SLOT[slot].name for slot in layer.slots)
     for name in named:
         if name not in controls:
@@ -167,7 +167,7 @@ def _missing(layer: Layer, controls: Collection[str]) -> Iterator[Clash]:
 
 
 def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
-    """Keys that no move of the game expects, once there is a move list to go by."""
+    """Yields keys that no move of the game expects, in a profile with moves."""
     expected = {tuple(sorted(move.keys)) for move in profile.moves if move.keys}
     if not expected:
         return
@@ -184,7 +184,7 @@ def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
 
 
 def _under_one_finger(profile: Profile, layer: Layer, fingers: Fingers) -> Iterator[Clash]:
-    """A layer held by a finger that is also needed for what the layer has on other controls of that finger."""
+    """Yields slots of a layer that need the finger which holds the layer."""
     activations = (way for way in layer_activations(profile) if way.layer == layer.id)
     held = (way for way in activations if way.held and way.origin_layer == BASE_LAYER)
     for slot in dict.fromkeys(way.slots[0] for way in held if len(way.slots) == 1):
@@ -200,7 +200,7 @@ def _under_one_finger(profile: Profile, layer: Layer, fingers: Fingers) -> Itera
 
 
 def _not_together(profile: Profile, fingers: Fingers) -> Iterator[Clash]:
-    """Moves that the player must be able to do at the same time, and that one finger would have to do."""
+    """Yields moves that must be possible at the same time but are on one finger."""
     labels = {move.id: move.label for move in profile.moves}
     for one, other, layer, slot in finger_conflicts(profile, fingers):
         yield Clash(
@@ -215,7 +215,7 @@ def _not_together(profile: Profile, fingers: Fingers) -> Iterator[Clash]:
 
 
 def _read_twice(profile: Profile) -> Iterator[Clash]:
-    """Controls that send keys or move the pointer while the game reads them as a pad's."""
+    """Yields controls that send keys or move the pointer while the game reads them from the pad."""
     if not profile.game.reads_pads:
         return
     told = set()
@@ -236,7 +236,7 @@ def _read_twice(profile: Profile) -> Iterator[Clash]:
 
 
 def _brought(profile: Profile) -> dict[str, set[Manner | None]]:
-    """The layers that something brings on, with the manners; None is to stay."""
+    """Returns the manners in which each layer is activated; None stands for staying."""
     found: dict[str, set[Manner | None]] = {}
     for way in layer_activations(profile):
         found.setdefault(way.layer, set()).add(way.manner)
@@ -251,7 +251,7 @@ def _unreached_layers(profile: Profile, brought: Mapping[str, set[Manner | None]
 
 
 def _unreached_moves(profile: Profile) -> Iterator[Clash]:
-    """All of them in one row: at the beginning they are many."""
+    """Yields one clash for all unassigned moves, which are many in a new profile."""
     reached = move_coverage(profile)
     missing = [move for move in profile.moves if move.id not in reached]
     if missing:
@@ -260,7 +260,7 @@ def _unreached_moves(profile: Profile) -> Iterator[Clash]:
 
 
 def _traps(profile: Profile, brought: Mapping[str, set[Manner | None]]) -> Iterator[Clash]:
-    """Layers that come to stay and have no way back."""
+    """Yields layers that are activated to stay and have no way back."""
     for layer in profile.layers[1:]:
         if brought.get(layer.id) != {None}:
             continue
@@ -275,7 +275,7 @@ def _traps(profile: Profile, brought: Mapping[str, set[Manner | None]]) -> Itera
 
 
 def _leads_out(layer: Layer, action: Action) -> bool:
-    """Whether an action brings another layer on to stay."""
+    """Returns whether an action activates another layer to stay."""
     match action.effect:
         case StayOnLayer(other):
             return other != layer.id

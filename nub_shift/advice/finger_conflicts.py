@@ -1,4 +1,4 @@
-"""Which finger works a control, by how the pad is held; and which moves no hand can do at the same time."""
+"""Fingers of controls by grip, and moves that no hand can do at the same time."""
 
 from __future__ import annotations
 
@@ -11,12 +11,12 @@ from nub_shift.model.controls import CONTROL_OF_SLOT, FACE_BUTTONS, Control, Fin
 from nub_shift.model.profile.game import Grip
 from nub_shift.model.profile.profile import BASE_LAYER, Layer, Profile
 
-# Whoever works these has nothing else to do; and the middle ones are worked by whichever thumb is free.
+# Hand parts without another duty; controls in the middle are worked by either thumb.
 _FREE = (Finger.PALMS, Finger.WRISTS, Finger.OTHER, Finger.MIDDLE)
 
 
 def finger_of(control: Control, grip: Grip, fingers: Fingers) -> str:
-    """Returns the worker of a control: the same text for two controls that cannot be worked at the same time."""
+    """Returns the worker of a control: equal texts for two controls that cannot be worked at the same time."""
     finger = fingers.get(control.name)
     if finger is not None:
         return control.name if finger in _FREE else finger.value
@@ -34,16 +34,16 @@ def finger_of(control: Control, grip: Grip, fingers: Fingers) -> str:
 
 
 def finger_conflicts(profile: Profile, fingers: Fingers) -> Iterator[tuple[str, str, str, str]]:
-    """Moves that go together and cannot be done at the same time: both ids, and a layer and slot where one of them is.
+    """Yields moves that belong together but cannot be done at the same time: both ids, a layer and a slot.
 
-    They can where some layer has both under different fingers, neither of them the one that holds that layer on.
+    Such moves are possible if some layer has both under different fingers that do not hold this layer.
     """
     covered = move_coverage(profile)
     for move in profile.moves:
         for other in move.together:
             mirrored = any(found.id == other and move.id in found.together for found in profile.moves)
             if mirrored and other < move.id:
-                continue  # told for the other one
+                continue  # reported for the other move
             here, there = covered.get(move.id, []), covered.get(other, [])
             if here and there and not any(_fit(profile, fingers, layer, here, there) for layer in profile.layers):
                 yield move.id, other, *there[0]
@@ -52,7 +52,7 @@ def finger_conflicts(profile: Profile, fingers: Fingers) -> Iterator[tuple[str, 
 def _fit(
     profile: Profile, fingers: Fingers, layer: Layer, here: list[tuple[str, str]], there: list[tuple[str, str]]
 ) -> bool:
-    """Whether a layer has both moves for different fingers."""
+    """Returns whether a layer has both moves under different fingers."""
     shown = _shown(profile, layer)
     slots = [[slot for found, slot in pairs if shown.get(slot) == found] for pairs in (here, there)]
     grip = profile.game.grip
@@ -64,12 +64,12 @@ def _fit(
         if one != other and len({finger_of(control, grip, fingers) for control in controls}) == len(controls):
             return True
         if one != other and controls[0] is controls[1] and controls[0].kind in (Kind.STICK, Kind.PAD_CROSS):
-            return True  # a thumb rolls between two ways, or clicks what it tilts
+            return True  # a thumb rolls between two directions, or clicks the stick that it tilts
     return False
 
 
 def _shown(profile: Profile, layer: Layer) -> dict[str, str]:
-    """For each slot, the layer from which a layer that is on has it."""
+    """Returns the source layer of each slot while a layer is active."""
     found: dict[str, str] = {}
     for part in (*reversed(profile.bases(layer)), profile.layers[0]):
         for slot in part.used_slots:

@@ -1,4 +1,4 @@
-"""How layers come on: by slots, by two together, by entries of carousels and rings."""
+"""Activations of layers: by slots, combinations, entries of carousels and rings."""
 
 from __future__ import annotations
 
@@ -21,12 +21,12 @@ from nub_shift.model.references.walk import (
 
 @dataclass(frozen=True)
 class Activation:
-    """One way in which a layer comes on.
+    """One activation of a layer.
 
     Attributes:
-        layer: what comes on.
-        origin: what does that.
-        manner: how it is kept up; None if it comes to stay.
+        layer: id of the layer.
+        origin: origin of the action.
+        manner: manner of the action; None if the layer stays.
     """
 
     layer: str
@@ -35,7 +35,7 @@ class Activation:
 
     @property
     def slots(self) -> tuple[str, ...]:
-        """Slots that are pressed: one, two together, or none for an entry of a carousel or ring."""
+        """Pressed slots: one, a combination, or none for an entry of a carousel or ring."""
         match self.origin:
             case SlotOrigin(_, slot, _):
                 return (slot,)
@@ -46,7 +46,7 @@ class Activation:
 
     @property
     def origin_layer(self) -> str | None:
-        """The layer in which its slots do that; None for an entry."""
+        """Layer of the slots; None for an entry."""
         match self.origin:
             case SlotOrigin(layer) | PairOrigin(layer) | LayerOrigin(layer):
                 return layer
@@ -55,17 +55,17 @@ class Activation:
 
     @property
     def held(self) -> bool:
-        """Whether it is on just while its slots are held."""
+        """Whether the layer is active only while the slots are held."""
         return self.manner is Manner.HELD and bool(self.slots)
 
 
 def layer_activations(profile: Profile) -> Iterator[Activation]:
-    """All ways in which layers of a profile come on, layer by layer in which they are."""
+    """Yields all activations of layers in a profile, by the layer of their slots."""
     return activations_among(actions_in(profile))
 
 
 def activations_among(actions: Iterable[tuple[Origin, Action]]) -> Iterator[Activation]:
-    """The same, of all actions of a profile that were walked already."""
+    """Yields the activations among all actions of a profile."""
     for origin, action in actions:
         match action.effect:
             case HoldLayer(layer):

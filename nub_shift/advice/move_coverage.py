@@ -1,4 +1,4 @@
-"""Which moves of the game a profile reaches, and from where."""
+"""Coverage of the game's moves by a profile."""
 
 from __future__ import annotations
 
@@ -32,22 +32,22 @@ from nub_shift.model.references.walk import (
 
 
 def move_coverage(profile: Profile) -> dict[str, list[tuple[str, str]]]:
-    """For each move that some slot starts: the (layer id, slot) pairs, each once; of two slots together the first.
+    """Returns the (layer id, slot) pairs that start each move, without repetition; of a combination the first slot.
 
-    Whoever asks again and again keeps a `Coverage`.
+    For repeated calls use a `Coverage`.
     """
     return Coverage().of(profile)
 
 
 @dataclass(frozen=True)
 class _LayerStarts:
-    """Moves and layers that one layer starts.
+    """Moves and layers started by one layer.
 
     Attributes:
-        layer: itself, so that its number stays its own.
-        actions: the moves that each of its actions starts.
-        activations: the layers that it brings on.
-        uses: by whole stick, surface or motion, the moves that it reaches.
+        layer: the layer, stored so that its id() stays its own.
+        actions: moves started by each action.
+        activations: layers that it activates.
+        uses: moves reached by each whole stick, surface or motion.
     """
 
     layer: Layer
@@ -57,9 +57,9 @@ class _LayerStarts:
 
 
 class Coverage:
-    """Asks profiles that differ in little: a layer that was there the last time is not gone through again.
+    """Computes coverage of profiles that differ in little, reusing results of unchanged layers.
 
-    That is so while all that layers refer to is the same too.
+    A layer counts as unchanged while everything that layers refer to is unchanged too.
     """
 
     def __init__(self) -> None:
@@ -75,7 +75,7 @@ class Coverage:
         layers = [known.get(id(layer)) or _layer_starts(layer, profile, expected) for layer in profile.layers]
         self._shared, self._known = shared, {id(found.layer): found for found in layers}
         found: dict[str, dict[tuple[str, str], None]] = {}
-        ways: dict[str, list[tuple[str, str]]] = {}  # what brings each layer on
+        ways: dict[str, list[tuple[str, str]]] = {}  # activations of each layer
         for activation in chain.from_iterable(layer.activations for layer in layers):
             if activation.origin_layer is not None and activation.slots:
                 ways.setdefault(activation.layer, []).append((activation.origin_layer, activation.slots[0]))
@@ -86,7 +86,7 @@ class Coverage:
                 case LayerOrigin(layer):
                     places = ways.get(layer, [])
                 case _:
-                    places = []  # entries count where a slot steps or opens what they are in
+                    places = []  # entries count where a slot steps their carousel or opens their ring
             for move_id in moves:
                 found.setdefault(move_id, {}).update(dict.fromkeys(places))
         for starts in layers:
@@ -104,7 +104,7 @@ def _layer_starts(layer: Layer, profile: Profile, expected: _Expected) -> _Layer
 
 
 def _reached_by(use: StickUse, profile: Profile, expected: _Expected) -> list[str]:
-    """The moves that a whole stick, a surface or turning the pad reaches."""
+    """Returns the moves reached by a whole stick, a surface or turning the pad."""
     found = [move.id for move in profile.moves if move.look] if looks_about(use) else []
     for reference in use_references(use):
         ring = find(profile, reference)
@@ -116,7 +116,7 @@ def _reached_by(use: StickUse, profile: Profile, expected: _Expected) -> list[st
 
 
 class _Expected:
-    """Which moves an action starts: by name, by sending just what they expect, or as entries of a carousel."""
+    """Moves started by an action: by name, by equal input, or as entries of a carousel."""
 
     def __init__(self, profile: Profile) -> None:
         self._profile = profile
@@ -128,7 +128,7 @@ class _Expected:
                 self._by_input.setdefault(_in_any_order(move.sent), []).append(move.id)
 
     def started(self, action: Action) -> list[str]:
-        """Ids of the moves."""
+        """Returns ids of the started moves."""
         effect = action.effect
         if isinstance(effect, CarouselStep):
             return [move for entry in self._carousels.get(effect.id, ()) for move in self.started(entry)]
@@ -141,5 +141,5 @@ class _Expected:
 
 
 def _in_any_order(sent: Sent) -> object:
-    """The same value for the same keys, in whatever order they are named."""
+    """Returns an order-independent value of keys."""
     return frozenset(sent.keys) if isinstance(sent, PressKeys) else sent

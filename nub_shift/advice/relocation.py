@@ -1,4 +1,4 @@
-"""Free places for what a profile has on controls that a pad lacks."""
+"""Free places for assignments on controls that a pad lacks."""
 
 from __future__ import annotations
 
@@ -31,8 +31,8 @@ class Place:
     """A place for displaced slots.
 
     Attributes:
-        label: in words.
-        slots: for each slot that is used now, the one in its stead.
+        label: description in words.
+        slots: new slot for each displaced one.
     """
 
     label: str
@@ -41,13 +41,13 @@ class Place:
 
 @dataclass(frozen=True)
 class Displaced:
-    """Slots that need a control which the pad lacks.
+    """Assigned slots on a control that the pad lacks.
 
     Attributes:
-        label: the control or the slot that it is on, in words.
-        slots: those that must stay together, in their own order.
-        places: where they could go, the closest first: of the same kind, then of the same finger.
-        uses: how many layers use them.
+        label: name of the control or slot.
+        slots: slots that must stay together, in their order.
+        places: possible places, the closest first: same kind, then same finger.
+        uses: number of layers that use them.
     """
 
     label: str
@@ -57,10 +57,10 @@ class Displaced:
 
 
 def displaced(profile: Profile, controls: Collection[str]) -> list[Displaced]:
-    """All that a profile has on other controls than a pad's.
+    """Returns all assignments on controls that the pad lacks.
 
-    What is on one control goes together to one of its kind that no layer uses. Where there is none, each slot that can
-    be had by a press goes by itself.
+    The assignments of one control move together to an unused control of its kind. Without one, each slot that can be
+    pressed moves by itself.
     """
     used = {slot for layer in profile.layers for slot in layer.used_slots}
     presses = _press_places(controls, used)
@@ -82,7 +82,7 @@ def displaced(profile: Profile, controls: Collection[str]) -> list[Displaced]:
 
 
 def offered(found: Sequence[Displaced]) -> list[Place | None]:
-    """A place for each, none of them twice; None where none is left. Whatever is used most has the first choice."""
+    """Returns a different place for each, or None if none is left. The most used slots choose first."""
     taken: set[str] = set()
     offers: list[Place | None] = [None] * len(found)
     for at, one in sorted(enumerate(found), key=lambda numbered: -numbered[1].uses):
@@ -93,7 +93,7 @@ def offered(found: Sequence[Displaced]) -> list[Place | None]:
 
 
 def relocated(profile: Profile, slots: Mapping[str, str]) -> Profile:
-    """The profile with everything on other slots, in all layers."""
+    """Returns the profile with slots replaced in all layers."""
     layers = tuple(
         replace(
             layer,
@@ -112,7 +112,7 @@ def _uses(profile: Profile, slots: Sequence[str]) -> int:
 
 
 def _distance(source: Control, place: str) -> tuple[bool, bool]:
-    """How far a slot is from a control, to sort by: another kind, then another finger."""
+    """Returns a sort key for the distance of a slot from a control: another kind, then another finger."""
     target = CONTROL_OF_SLOT[place]
     return target.kind is not source.kind, target.finger is not source.finger
 
@@ -120,7 +120,7 @@ def _distance(source: Control, place: str) -> tuple[bool, bool]:
 def _alike_places(
     source: Control, mine: Sequence[str], controls: Collection[str], used: Collection[str]
 ) -> Iterator[Place]:
-    """Controls of the same kind, free in all that is needed."""
+    """Yields controls of the same kind with all required slots free."""
     for target in CONTROLS:
         if target.name not in controls or not _alike(source, target):
             continue
@@ -130,13 +130,13 @@ def _alike_places(
 
 
 def _press_places(controls: Collection[str], used: Collection[str]) -> list[str]:
-    """Free slots that a finger presses as one presses a button."""
+    """Returns free slots that are pressed like a button."""
     names = (CONTROL_BY_NAME[name] for name in (control.name for control in CONTROLS) if name in controls)
     return [slot for control in names for slot in control.slots if _is_free(slot, used) and _is_press(slot)]
 
 
 def _is_free(slot: str, used: Collection[str]) -> bool:
-    """Whether no layer has anything there, nor on a whole or on parts that one of the two would hide."""
+    """Returns whether no layer assigns the slot, nor a whole or part that would hide it or be hidden."""
     hidden = any(slot in parts and whole in used for whole, parts in PARTS_OF_WHOLE.items())
     return slot not in used and not hidden and not any(part in used for part in PARTS_OF_WHOLE.get(slot, ()))
 
@@ -147,7 +147,7 @@ def _is_press(slot: str) -> bool:
 
 
 def _can_be_pressed(slot: str) -> bool:
-    """Whether what is on it can be had by a press: all but what follows a position as a whole."""
+    """Returns whether an assignment of the slot can move to a button: all but those that follow a position."""
     return slot not in STICK_SLOTS and slot != MOTION_SLOT
 
 

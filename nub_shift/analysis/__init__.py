@@ -1,1 +1,1 @@
-"""What can be computed from what a pad did."""
+"""Computations on recorded movements of a pad."""

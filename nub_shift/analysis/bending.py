@@ -1,4 +1,4 @@
-"""Response curves for many values at once, each compiled into few steps over all of them."""
+"""Response curves for many values at once, each compiled into few array operations."""
 
 from __future__ import annotations
 
@@ -12,25 +12,25 @@ from numpy.typing import NDArray
 from nub_shift.analysis.hands import Samples
 from nub_shift.engine.shaping.curves import MonotoneCubic, Point, PowerCurve, response_curve
 
-# Rows for what is on the way. Made anew for each step they cost more than the steps do.
+# Rows for intermediate results; allocating them for each step would cost more than the step.
 Spare = NDArray[np.float64]
-# A number as an array without axes, which NumPy need not convert at each step.
+# A number as an array without axes, which NumPy does not convert again at each step.
 Number = NDArray[np.float64]
 
-# So many at a time stay in the processor's cache.
+# Number of values that fit in the processor's cache.
 PIECE = 32_768
-# An array of zeros: a quicker lower bound than the number 0.
+# An array as the lower bound is faster than the number 0.
 ZEROS = np.zeros(PIECE)
-# Pieces of a curve that are narrower than this are looked up one by one.
+# Segments of a curve below this width are looked up one by one.
 _NARROW = 0.05
-# More than what a few steps are off by.
+# Bound on the rounding error of a few steps.
 _ROUNDING = 1e-15
-# A reach that is nothing is taken for this one by the logarithm, which is slow with true nothing.
+# Replaces a reach of 0 in logarithms, which are slow at 0.
 _FAINT = 1e-60
 
 
 def number(value: float) -> Number:
-    """A number as an array."""
+    """Returns a number as an array without axes."""
     return np.array(value)
 
 
@@ -38,13 +38,13 @@ class Bend(Protocol):
     """A response curve from 0..width to least..1.
 
     Attributes:
-        jumps: it makes more than nothing out of nothing, which whoever bends sets to nothing again.
+        jumps: the curve is above 0 at 0, and the caller has to set those values to 0 again.
     """
 
     jumps: bool
 
     def bent(self, reach: Samples, spare: Spare) -> Samples:
-        """Bends values; the result is in place of them, or in a row of `spare`."""
+        """Bends values in place, or into a row of `spare`; returns the result."""
 
 
 class _Line:
@@ -60,7 +60,7 @@ class _Line:
 
 
 class _Power:
-    """Returns the same as `np.power`, which takes four times as long for zeros."""
+    """Power of values, four times as fast for zeros as `np.power`."""
 
     jumps = True
 
@@ -78,9 +78,10 @@ class _Power:
 
 
 class _Sum:
-    """The first piece of a curve goes on for ever; each later one adds what it has besides.
+    """Sum of segments: the first is extended without bound, and each later one adds its difference.
 
-    They meet in value and slope, so that this is a square and a cube of the way behind their border.
+    Segments meet in value and slope, so that a difference is a quadratic and a cubic term of the distance from its
+    border.
     """
 
     def __init__(self, curve: MonotoneCubic, width: float, least: float) -> None:
@@ -125,7 +126,7 @@ class _Sum:
 
 
 class _Lookup:
-    """Each value by its own piece: where narrow ones are steep, the sum above would lose too many digits."""
+    """Looks up the segment of each value: where narrow segments are steep, the sum above would lose too many digits."""
 
     def __init__(self, curve: MonotoneCubic, width: float, least: float) -> None:
         self.jumps = least > 0.0 or curve.pieces[0][0] > 0.0
@@ -136,7 +137,7 @@ class _Lookup:
 
     def bent(self, reach: Samples, spare: Spare) -> Samples:
         reach *= self._per
-        np.clip(reach, 0.0, 1.0, out=reach)  # the end is the end, however steep the curve is there
+        np.clip(reach, 0.0, 1.0, out=reach)  # clamped: a steep curve would overshoot its end
         index = np.searchsorted(self._borders, reach, side="right")
         along = reach - self._starts[index]
         value, slope, square, cube = (part[index] for part in self._parts)
@@ -145,7 +146,7 @@ class _Lookup:
 
 
 def bend(power: float, points: Sequence[Point], width: float, least: float) -> Bend:
-    """The curve of a feel from 0..`width` to `least`..1: `points` or a `power`, as `response_curve` takes them."""
+    """Returns the curve of a feel from 0..`width` to `least`..1, by `points` or a `power`, as `response_curve` does."""
     curve = response_curve(power, points)
     match curve:
         case None:

@@ -1,4 +1,4 @@
-"""What has changed on a pad since it was measured before, in words."""
+"""Changes of a pad since an earlier measurement, in words."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from math import hypot
 from nub_shift.model.pad.measures import Measured, StickRest, StickRim, last_motion, last_rest, last_rim
 from nub_shift.translation import day_text, tr
 
-# Changes below these cannot be told from one measuring to the next on the same day.
+# Smaller changes occur between measurements on the same day.
 _RATIO = 1.5
 _LEAST = 0.004
 _MOVED = 0.01
@@ -18,7 +18,7 @@ _TURN_DPS = 0.2
 
 
 def stick_changes(measured: Sequence[Measured], stick: str) -> list[str]:
-    """Returns the changes of a stick between the last two measures; empty if none can be felt."""
+    """Returns the changes of a stick between the last two measurements; empty if none can be felt."""
     rest, rim = last_rest(measured, stick), last_rim(measured, stick)
     found: list[str] = []
     if len(rest) > 1:
@@ -29,7 +29,7 @@ def stick_changes(measured: Sequence[Measured], stick: str) -> list[str]:
 
 
 def motion_changes(measured: Sequence[Measured]) -> list[str]:
-    """Returns the changes of the motion sensors between the last two measures."""
+    """Returns the changes of the motion sensors between the last two measurements."""
     motion = last_motion(measured)
     if len(motion) < 2:
         return []
@@ -67,7 +67,7 @@ def _rim_changes(now: StickRim, before: StickRim, on: date) -> Iterator[str]:
 
 
 def _grown(what: str, now: float, before: float, least: float, on: date) -> Iterator[str]:
-    """A number that has grown, or shrunk, by more than chance; both below `least` is nothing that could be felt."""
+    """Yields a change of a number beyond chance; values below `least` cannot be felt."""
     if max(now, before) < least:
         return
     ratio = now / max(before, least / 4)

@@ -1,4 +1,4 @@
-"""How looking, moving and pulling went over a piece of what hands did, in figures."""
+"""Figures of looking, moving and pulling over a piece of recorded movements."""
 
 from __future__ import annotations
 
@@ -16,37 +16,36 @@ from nub_shift.engine.shaping.directions import SECTOR_WAYS
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.profile.feel import Stage
 
-# A stick is taken to be at rest over a quarter of a second in which it stays this near to the middle, and this still.
+# A stick is at rest over a quarter of a second within this radius and this range.
 _BLOCK = 62
 _REST_RADIUS = 0.12
 _REST_SPAN = 0.1
-# A push begins where the stick leaves this radius, and ends where it is back. One that gets this far is meant to be
-# full, also with a rim that is worn.
+# Radius at which a push begins and ends, and the radius that counts as a full push, for worn rims too.
 _PUSH_RADIUS = 0.25
 _FULL_PUSH = 0.75
 _FULL = 0.95
 # A reversal shorter than this after a turn counts as overshoot.
 _BACK_S = 0.4
-# A direction or stage that is left this soon was hardly meant.
+# A direction or stage that ends sooner was hardly intended.
 SHORT_US = 60_000
-# A hand that turns slower than this holds still, and one that turns faster than that turns fast, in degrees a second.
+# Rates in degrees a second below which a hand holds still, and above which it turns fast.
 _STILL_DPS = 1.5
 _FAST_DPS = 60.0
 _MOST_ALPHA = 150.0
-# A pull begins and ends there; what presses a stage again within one pull was meant once.
+# Begin and end of a pull; repeated presses of a stage within one pull were intended once.
 _PULL = Stage(on=0.1, off=0.05)
 
 
 @dataclass(frozen=True)
 class LookFigures:
-    """Looking with a stick, in figures.
+    """Figures of looking with a stick.
 
     Attributes:
-        speed: the mean of the pointer's speed while it moves, in counts a second.
+        speed: mean speed of the moving pointer, in counts a second.
         jitter: counts a minute while the stick is at rest; None if it never was.
-        pushes, full: how often the stick was pushed about all the way, and how often that reached full speed.
-        full_s: how long that took, the median; None where it never came to that.
-        overshoot: the part of the way that went back at once.
+        pushes, full: number of pushes about to the rim, and of those that reached full speed.
+        full_s: median time to full speed; None without any.
+        overshoot: part of the way that was reversed at once.
     """
 
     speed: float
@@ -58,7 +57,7 @@ class LookFigures:
 
 
 def look_figures(piece: Piece, motion: Motion, across: float, down: float) -> LookFigures:
-    """How looking went over a piece, with what came of it."""
+    """Returns the figures of looking over a piece with its motion."""
     ticks, _ = piece.grid
     rests, pushes = _hand(piece)
     held = held_at(motion.t_us, ticks)
@@ -83,12 +82,12 @@ def look_figures(piece: Piece, motion: Motion, across: float, down: float) -> Lo
 
 @dataclass(frozen=True)
 class WalkFigures:
-    """Directions of a stick, in figures.
+    """Figures of a stick's directions.
 
     Attributes:
-        shares: the part of the time in which each sector was pressed, clockwise from up.
-        changes: from one direction to another, a minute.
-        short: presses of a direction that were over within 60 ms.
+        shares: part of the time in each sector, clockwise from up.
+        changes: changes of direction a minute.
+        short: presses of a direction below 60 ms.
     """
 
     shares: tuple[float, ...]
@@ -97,7 +96,7 @@ class WalkFigures:
 
 
 def walk_figures(piece: Piece, found: NDArray[np.int64]) -> WalkFigures:
-    """How moving by directions went over a piece."""
+    """Returns the figures of moving by directions over a piece."""
     lengths = np.diff(piece.t_us, append=piece.t_us[-1:])
     total = max(float(lengths.sum()), 1.0)
     shares = tuple(float(lengths[found == sector].sum()) / total for sector in range(len(SECTOR_WAYS)))
@@ -111,12 +110,12 @@ def walk_figures(piece: Piece, found: NDArray[np.int64]) -> WalkFigures:
 
 @dataclass(frozen=True)
 class PullFigures:
-    """A stage of a trigger or sensor, in figures.
+    """Figures of a stage of a trigger or sensor.
 
     Attributes:
-        pulls: how often it was pulled.
-        presses: from when to when the stage was pressed, in microseconds.
-        missed: pulls that did not press it.
+        pulls: number of pulls.
+        presses: begin and end of each press of the stage, in microseconds.
+        missed: pulls that did not press the stage.
         doubled: pulls that pressed it more than once.
     """
 
@@ -127,7 +126,7 @@ class PullFigures:
 
 
 def pull_figures(piece: Piece, stage: Stage, ease: float | None, side: int) -> PullFigures:
-    """How a stage went over a piece of one channel; as `what_if.stage_pressed`."""
+    """Returns the figures of a stage over a piece of one channel; arguments as for `what_if.stage_pressed`."""
     presses = _runs(stage_pressed(piece, stage, ease, side))
     pulls = _runs(stage_pressed(piece, _PULL, None, side))
     begins = np.array([start for start, _ in presses], dtype=np.int64)
@@ -143,12 +142,12 @@ def pull_figures(piece: Piece, stage: Stage, ease: float | None, side: int) -> P
 
 @dataclass(frozen=True)
 class TurnFigures:
-    """Looking by turning the pad, in figures.
+    """Figures of looking by turning the pad.
 
     Attributes:
-        shake: how fast the view went while the hand hardly turned, in degrees a second; None if it always did.
-        slow: degrees of the view for each of the hand in slow turns; None if there were none.
-        fast: the same in fast ones.
+        shake: speed of the view while the hand held still, in degrees a second; None if it never did.
+        slow: degrees of the view per degree of the hand in slow turns; None without any.
+        fast: likewise in fast turns.
     """
 
     shake: float | None
@@ -157,7 +156,7 @@ class TurnFigures:
 
 
 def turn_figures(made: Turned) -> TurnFigures:
-    """How looking by motion went over a piece."""
+    """Returns the figures of looking by motion over a piece."""
     still = made.hand < _STILL_DPS
     slow = (made.hand >= _STILL_DPS) & (made.hand < SLOW_DPS)
     fast = made.hand >= _FAST_DPS
@@ -166,19 +165,19 @@ def turn_figures(made: Turned) -> TurnFigures:
 
 
 def usual_place(piece: Piece) -> float:
-    """How far out a stick usually is when it is out: the median of its radius, or 0 if it never was."""
+    """Returns the median radius of a deflected stick; 0 if it was never deflected."""
     radius = np.hypot(*piece.values.T)
     out = radius[radius > 0.2]
     return float(np.median(out)) if len(out) else 0.0
 
 
 def density(piece: Piece, side: int, colour: tuple[int, int, int]) -> bytes:
-    """Returns a picture of the time that a stick spent in each cell of a square, rows from above, in a colour.
+    """Returns a picture of the time that a stick spent in each cell of a square, row by row from the top, in a colour.
 
-    The longer it was there the less transparent, by the logarithm: the minutes at rest do not drown the rest.
+    Opacity grows with the logarithm of the time, so that minutes at rest do not outweigh the rest.
 
     Returns:
-        Pixels of 32 bits, premultiplied, as red, green and blue (0 to 255) and their alpha lie in a word.
+        Pixels of 32 bits, premultiplied, with alpha, red, green and blue as in a word.
     """
     lasted = np.diff(piece.t_us, append=piece.t_us[-1:]) / 1_000.0
     x, y = piece.values.T
@@ -193,9 +192,9 @@ def density(piece: Piece, side: int, colour: tuple[int, int, int]) -> bytes:
 
 @lru_cache(maxsize=4)
 def _hand(piece: Piece) -> tuple[NDArray[np.bool_], list[tuple[int, int]]]:
-    """By tick whether the stick was at rest, and from where to where it was pushed about all the way.
+    """Returns whether the stick was at rest at each tick, and the ranges of ticks with a full push.
 
-    No feel makes a difference to that, and many are held against the same piece.
+    Cached, since the result does not depend on the feel and many feels are compared.
     """
     _, raw = piece.grid
     radius = np.hypot(*raw.T)
@@ -204,7 +203,7 @@ def _hand(piece: Piece) -> tuple[NDArray[np.bool_], list[tuple[int, int]]]:
 
 
 def _at_rest(raw: Samples) -> NDArray[np.bool_]:
-    """By tick whether the stick is at rest, up to the last whole block."""
+    """Returns whether the stick is at rest at each tick, up to the last whole block."""
     blocks = raw[: len(raw) // _BLOCK * _BLOCK].reshape(-1, _BLOCK, 2)
     spans = blocks.max(axis=1) - blocks.min(axis=1)
     middle = np.median(blocks, axis=1)
@@ -219,7 +218,7 @@ def _runs(true: NDArray[np.bool_]) -> list[tuple[int, int]]:
 
 
 def _overshoot(speed: Samples) -> float:
-    """The part of a way that is gone back right after a turn of at least twice its length."""
+    """Returns the part of a way that is reversed right after a turn of at least twice its length."""
     tick_s = GRID_US / US_PER_SECOND
     turns = [
         (start, end, float(speed[start:end].sum()) * tick_s)

@@ -1,4 +1,4 @@
-"""What a pad's sticks, triggers, sliders and sensors did in the last minutes, kept to be gone through again."""
+"""Recorded movements of a pad's sticks, triggers, sliders and sensors in the last minutes, for repeated analysis."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ CHANNELS = tuple(channel for control in CONTROLS if control.kind in _KINDS for c
 # Three minutes of a pad that reports 250 times a second.
 ROWS = 45_000
 GRID_US = 4_000
-# Gap between two pieces that were not recorded in one go.
+# Gap between two separately recorded pieces.
 _SEAM_US = GRID_US
 
 
@@ -32,7 +32,7 @@ class Piece:
     """Some channels over some time.
 
     Attributes:
-        t_us: when each row was so from, in microseconds (n).
+        t_us: begin of each row in microseconds (n).
         values: by row and channel (n by the number of channels).
     """
 
@@ -41,7 +41,7 @@ class Piece:
 
     @cached_property
     def grid(self) -> tuple[Times, Samples]:
-        """Times every 4 ms, and what the channels were then; worked out once, since many feels are held against it."""
+        """Times every 4 ms with the channel values; cached, since many feels are compared."""
         ticks = np.arange(self.t_us[0], self.t_us[-1] + 1, GRID_US)
         return ticks, self.values[held_at(self.t_us, ticks)]
 
@@ -52,15 +52,15 @@ class Piece:
 
 
 def held_at(t_us: Times, ticks: Times) -> NDArray[np.intp]:
-    """The row that holds at each tick."""
+    """Returns the index of the row in force at each tick."""
     return np.maximum(np.searchsorted(t_us, ticks, side="right") - 1, 0)
 
 
 class Hands:
-    """Takes frames as they come; the oldest go once there are more than three minutes' worth of a usual pad.
+    """Records frames; the oldest are dropped after about three minutes.
 
     Attributes:
-        count: rows taken in all.
+        count: number of rows taken in all.
     """
 
     def __init__(self) -> None:
@@ -72,7 +72,7 @@ class Hands:
         self.forget()
 
     def fit(self, trim: PadTrim) -> None:
-        """Takes sticks as they stand once a pad's faults are taken out; what was seen otherwise is forgotten."""
+        """Sets the correction of sticks; rows recorded with another one are dropped."""
         if trim.sticks == self._trimmed:
             return
         if self._trimmed or trim.sticks:
@@ -84,23 +84,23 @@ class Hands:
         }
 
     def placed(self, stick: str, x: float, y: float) -> tuple[float, float]:
-        """Returns the position of a stick without its pad's faults."""
+        """Returns the corrected position of a stick."""
         trimming = self._trimmings.get((self._column[slot_name(stick, "x")], self._column[slot_name(stick, "y")]))
         return trimming.place(x, y) if trimming is not None else (x, y)
 
     def forget(self) -> None:
-        """Another pad: nothing of it is known yet."""
+        """Drops all rows, for another pad."""
         self.count = 0
         self._now = np.zeros(len(CHANNELS))
         self._left_out_us = 0
         self._watched = False
 
     def pause(self) -> None:
-        """Nobody watches from now on: the time until the next frame does not count."""
+        """Suspends recording: the time until the next frame does not count."""
         self._watched = False
 
     def take(self, frames: Iterable[Frame]) -> int:
-        """Takes what the pad did, in order of time; returns how many rows that makes."""
+        """Records frames in order of time; returns the number of new rows."""
         column, before = self._column, self.count
         for frame in frames:
             moved = False
@@ -123,13 +123,13 @@ class Hands:
         return self.count - before
 
     def last(self, channels: Sequence[str], count: int) -> list[tuple[float, ...]]:
-        """The values of some channels in the last rows."""
+        """Returns the values of some channels in the last rows."""
         columns = [self._column[channel] for channel in channels]
         rows = np.arange(max(self.count - min(count, ROWS), 0), self.count) % ROWS
         return [tuple(row) for row in self._rows[rows][:, columns].tolist()]
 
     def piece(self, channels: Sequence[str], seconds: float) -> Piece:
-        """The last seconds of some channels; shorter if less is known."""
+        """Returns the last seconds of some channels, or less if less is recorded."""
         have = min(self.count, ROWS)
         order = np.arange(self.count - have, self.count) % ROWS
         t_us = self._t_us[order]

@@ -1,4 +1,4 @@
-"""What a pad shows at rest and round the rim, and the feel that follows from it."""
+"""Measurement of a pad at rest and along the rim, with suggested settings."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from nub_shift.translation import inside, tr
 
 Samples = NDArray[np.float64]
 
-_ROUND = 0.9  # of all angles, to count as once round
+_ROUND = 0.9  # least part of all angles for a full turn
 _LEAST_SAMPLES = 50
 LEAST_S = 2.0
 TICK_S = 0.004
@@ -25,18 +25,18 @@ _STRETCH = 2.0**0.5 - 1.0
 
 
 class TooLittle(ValueError):
-    """There is not enough to measure by; the text says what to do."""
+    """Too little data for a measurement; the text says what to do."""
 
 
 def measure_rest(frames: Sequence[Frame], stick: str, seconds: float) -> StickRest:
-    """Measures a stick (`left_stick` or `right_stick`) that nobody has touched for some seconds.
+    """Measures a stick (`left_stick` or `right_stick`) left untouched for some seconds.
 
-    A device reports only what changes, so each value counts for as long as it held: at every tick of 4 ms. Standard
-    deviation by the median absolute deviation (times 1.4826 for a normal distribution), so that a single touch does
+    Devices report only changes, so each value is weighted by its duration, at ticks of 4 ms. The standard deviation is
+    computed from the median absolute deviation (times 1.4826 for a normal distribution), so that a single touch does
     not count.
 
     Raises:
-        TooLittle: the time is too short, there is no such stick, or it was moved.
+        TooLittle: the time is too short, there is no such stick, or the stick was moved.
     """
     if seconds < LEAST_S:
         raise TooLittle(
@@ -60,10 +60,10 @@ def measure_rest(frames: Sequence[Frame], stick: str, seconds: float) -> StickRe
 
 
 def measure_rim(frames: Sequence[Frame], stick: str) -> StickRim:
-    """Measures a stick that goes round its rim at least once.
+    """Measures a stick rolled along its rim at least once.
 
     Raises:
-        TooLittle: it did not go all the way round.
+        TooLittle: not a full turn.
     """
     _, points = _paths(frames, (slot_name(stick, "x"), slot_name(stick, "y")))
     if len(points) < _LEAST_SAMPLES:
@@ -81,10 +81,10 @@ def measure_rim(frames: Sequence[Frame], stick: str) -> StickRim:
     reach[~seen] = np.interp(np.flatnonzero(~seen), np.flatnonzero(seen), reach[seen], period=RIM_ANGLES)
     quarters = np.arange(4) * (RIM_ANGLES // 4)
     straight = reach[quarters].mean()
-    diagonal = np.maximum(reach[quarters + 4], reach[(quarters + 5) % RIM_ANGLES]).mean()  # 40 and 50 degrees
+    diagonal = np.maximum(reach[quarters + 4], reach[(quarters + 5) % RIM_ANGLES]).mean()  # at 40 and 50 degrees
     bulge = float(diagonal / straight)
-    # The same as in `engine.shaping.stick_shape`: an amount below 0 divides a diagonal by 1 - amount * 0.414, one above
-    # multiplies it so.
+    # As in `engine.shaping.stick_shape`: a negative amount divides a diagonal by 1 - amount * 0.414, a positive one
+    # multiplies it by 1 + amount * 0.414.
     square_off = (1.0 - bulge) / _STRETCH if bulge > 1.0 else (1.0 / bulge - 1.0) / _STRETCH
     shortest = float(min(straight, diagonal, reach.min())) if bulge <= 1.0 else float(min(straight, reach.min()))
     edge_zone = min(max(_up_to(1.0 - shortest + RIM_MARGIN, 0.005), 0.0), 0.5)
@@ -93,10 +93,10 @@ def measure_rim(frames: Sequence[Frame], stick: str) -> StickRim:
 
 
 def measure_motion(frames: Sequence[Frame]) -> MotionRest:
-    """Measures motion sensors that lie still.
+    """Measures motion sensors at rest.
 
     Raises:
-        TooLittle: there are hardly any samples, or the pad was moved.
+        TooLittle: too few samples, or the pad was moved.
     """
     _, rates = _paths(frames, tuple(f"motion.gyro_{axis}" for axis in "xyz"))
     if len(rates) < _LEAST_SAMPLES:
@@ -110,7 +110,7 @@ def measure_motion(frames: Sequence[Frame]) -> MotionRest:
 
 
 def _paths(frames: Sequence[Frame], channels: tuple[str, ...]) -> tuple[Samples, Samples]:
-    """Times in seconds, and the channels' values at each frame that has one of them (samples by channels)."""
+    """Returns times in seconds, and the values of channels at each frame with one of them (samples by channels)."""
     known = dict.fromkeys(channels, 0.0)
     times, rows = [], []
     for frame in frames:
@@ -124,5 +124,5 @@ def _paths(frames: Sequence[Frame], channels: tuple[str, ...]) -> tuple[Samples,
 
 
 def _up_to(value: float, step: float) -> float:
-    """The next multiple of a step that is not below a value."""
+    """Returns a value rounded up to a multiple of a step."""
     return round(ceil(value / step - 1e-9) * step, 6)

@@ -1,7 +1,7 @@
-"""A stick's shaping for many positions at once: what a change of its feel would have made of what hands just did.
+"""Shaping of many stick positions at once, to apply a changed feel to recorded movements.
 
-What takes the time is how often all positions are gone through. So a feel is compiled once into the numbers that its
-steps need, and a factor that is the same for all of them is left to a later step, which multiplies anyway.
+The cost is the number of passes over all positions. A feel is therefore compiled into the numbers of few steps, and
+common factors are folded into a later multiplication.
 """
 
 from __future__ import annotations
@@ -20,52 +20,52 @@ from nub_shift.engine.shaping.trimming import Trimming
 from nub_shift.model.pad.trim import StickTrim
 from nub_shift.model.profile.feel import AxisFeel, DeadZoneShape, StickFeel
 
-# Added to a divisor, which it changes only where the divisor is 0.
+# Added to divisors, which changes only those that are 0.
 _TINY = number(1e-200)
-_SIGN = np.array(-(2**63), dtype=np.int64)  # its bit in a float
+_SIGN = np.array(-(2**63), dtype=np.int64)  # sign bit of a float
 _SPARE = 6
-_LINE = 8  # numbers that the processor reads at once
-_WORTH_SHARING = 4  # pieces for a core, so that a thread is worth its start
+_LINE = 8  # numbers in a cache line
+_WORTH_SHARING = 4  # least number of pieces per core for which a thread pays off
 
 
 def shaped(feel: StickFeel, x: Samples, y: Samples) -> tuple[Samples, Samples]:
-    """Positions after all of a feel but what depends on time, as `engine.shaping.stick_shape` does it one by one.
+    """Returns positions after the time-independent parts of a feel, as `engine.shaping.stick_shape` does.
 
     Args:
-        feel: the stick's.
+        feel: feel of the stick.
         x, y: positions, -1 to 1, of equal length.
 
     Returns:
-        The shaped positions, of that length; all of them within the unit circle but for rounding.
+        The shaped positions, of that length, within the unit circle apart from rounding.
     """
     return _by_pieces(feel, x, y, to_the_end=True)
 
 
 def oriented(feel: StickFeel, x: Samples, y: Samples) -> tuple[Samples, Samples]:
-    """Positions as the hand means them: turned, inverted, squared off."""
+    """Returns positions as meant by the hand: rotated, inverted, squared off."""
     return _by_pieces(feel, x, y, to_the_end=False)
 
 
 def shaped_at(feel: StickFeel, x: float, y: float) -> tuple[float, float]:
-    """The same as `shaped` for one position."""
+    """Returns the result of `shaped` for one position."""
     made_x, made_y = shaped(feel, np.array([x]), np.array([y]))
     return float(made_x[0]), float(made_y[0])
 
 
 def corrected(trim: StickTrim, x: float, y: float) -> tuple[float, float]:
-    """A position as read from a worn pad, with its rest in the middle and its rim at 1."""
+    """Returns a position of a worn pad with its rest in the middle and its rim at 1."""
     return Trimming(trim).moved(x, y)
 
 
 def response(feel: StickFeel, count: int) -> tuple[Samples, Samples]:
-    """How far a stick is pushed to the right, from 0 to 1 in that many steps, and how far out that comes."""
+    """Returns the pushes to the right from 0 to 1 in `count` steps, and the shaped radius of each."""
     pushed = np.linspace(0.0, 1.0, count)
     out_x, out_y = shaped(feel, pushed, np.zeros(count))
     return pushed, np.hypot(out_x, out_y)
 
 
 def _by_pieces(feel: StickFeel, x: Samples, y: Samples, to_the_end: bool) -> tuple[Samples, Samples]:
-    """Returns positions, oriented only or shaped `to_the_end`; many of them on all cores at once."""
+    """Returns positions, oriented or shaped `to_the_end`; large arrays on all cores."""
     orient, shape = _compiled(feel)
     made = _aligned(2, len(x))
 
@@ -85,12 +85,12 @@ def _by_pieces(feel: StickFeel, x: Samples, y: Samples, to_the_end: bool) -> tup
         shares = min(shares, len(os.sched_getaffinity(0)))
         borders = [len(x) * share // shares // _LINE * _LINE for share in range(shares)] + [len(x)]
         with ThreadPoolExecutor(shares) as pool:
-            list(pool.map(work, borders[:-1], borders[1:]))  # NumPy holds no lock within a step
+            list(pool.map(work, borders[:-1], borders[1:]))  # NumPy releases the interpreter lock within a step
     return made[0], made[1]
 
 
 def _aligned(rows: int, length: int) -> Samples:
-    """Rows that begin where the processor reads a whole line at once."""
+    """Returns rows that begin at a cache line."""
     apart = -(-length // _LINE) * _LINE
     raw = np.empty(rows * apart + _LINE - 1)
     start = -(raw.ctypes.data // raw.itemsize) % _LINE
@@ -98,7 +98,7 @@ def _aligned(rows: int, length: int) -> Samples:
 
 
 class _Orient:
-    """Turned, inverted, squared off."""
+    """Rotation, inversion and square-off."""
 
     def __init__(self, feel: StickFeel) -> None:
         angle = radians(feel.rotation_degrees)
@@ -109,7 +109,7 @@ class _Orient:
         self._much, self._less = number(abs(feel.square_off)), number(1.0 - abs(feel.square_off))
 
     def work(self, x: Samples, y: Samples, made: Samples, spare: Spare) -> None:
-        """Puts the oriented positions into the two rows of `made`."""
+        """Writes the oriented positions into the two rows of `made`."""
         if self._turn is None:
             made[0], made[1] = x, y
         else:
@@ -126,7 +126,7 @@ class _Orient:
         stretch += other
         longest += _TINY
         stretch /= longest
-        np.sqrt(stretch, out=stretch)  # 1 on the axes, the root of 2 on the diagonals; nothing in the middle
+        np.sqrt(stretch, out=stretch)  # 1 on the axes, the root of 2 on the diagonals; 0 in the middle
         if self._square < 0:
             np.clip(stretch, 1.0, 2.0, out=stretch)
         stretch *= self._much
@@ -137,12 +137,12 @@ class _Orient:
 
 
 class _Shape:
-    """Dead zones, edge zone, curve, anti-dead zone, and what each axis has for itself."""
+    """Dead zones, edge zone, curve, anti-dead zone, and the settings of each axis."""
 
     def __init__(self, feel: StickFeel) -> None:
         band = feel.axial_dead_zone if feel.dead_zone_shape is not DeadZoneShape.RADIAL else 0.0
         self._band = (number(-band), number(band)) if band else None
-        # An axial dead zone leaves this of what was 1. It is not stretched again: the radius is bent anyway.
+        # Length of 1 after an axial dead zone; not rescaled, since the radius is bent anyway.
         wide = 1.0 - band
         dead = feel.dead_zone if feel.dead_zone_shape is not DeadZoneShape.AXIAL else 0.0
         span = max(1.0 - feel.edge_zone - dead, SHORTEST_SPAN)
@@ -152,7 +152,7 @@ class _Shape:
         self._axes = [_Axis(own) if own is not None else None for own in (feel.x, feel.y)]
 
     def work(self, positions: Samples, spare: Spare) -> None:
-        """Shapes positions in two rows where they are."""
+        """Shapes positions in two rows in place."""
         radius, reach, moves = spare[:3]
         if self._band is not None:
             positions.clip(*self._band, out=spare[:2])
@@ -163,7 +163,7 @@ class _Shape:
         radius.clip(self._low, self._high, out=reach)
         reach -= self._low
         if self._bend.jumps:
-            np.ceil(reach, out=moves)  # 1 outside the dead zone: it is never wider than that
+            np.ceil(reach, out=moves)  # 1 outside the dead zone, whose width is at most 1
         bent = self._bend.bent(reach, spare[3:])
         if self._bend.jumps:
             bent *= moves
@@ -204,7 +204,7 @@ def _compiled(feel: StickFeel) -> tuple[_Orient, _Shape]:
 
 
 def _put_into(values: Samples, sizes: Samples) -> None:
-    """Gives values other sizes, and leaves them their signs; `np.copysign` takes twice as long."""
+    """Replaces the magnitudes of values but not their signs; `np.copysign` takes twice as long."""
     bits = values.view(np.int64)
     bits &= _SIGN
     bits |= sizes.view(np.int64)

@@ -1,4 +1,4 @@
-"""What the engine makes of a pad's motion sensors, sample by sample: rates, what is known of rest, attitude."""
+"""Output of the engine for a pad's motion sensors, sample by sample: rates, bias, attitude."""
 
 from __future__ import annotations
 
@@ -12,24 +12,24 @@ from nub_shift.engine.values import US_PER_SECOND, Frame
 from nub_shift.model.controls import AT_REST, MOTION_CHANNELS
 from nub_shift.model.profile.feel import MotionFeel
 
-# Faster turning is not what is meant by a slow turn, in degrees a second.
+# Fastest slow turn, in degrees a second.
 SLOW_DPS = 12.0
 _LONGEST_S = 0.1
 
 
 class Turning:
-    """The engine's own reader of motion sensors, with nothing behind it.
+    """The engine's motion reader without an engine.
 
     Attributes:
-        at_us: when it was told something last, in microseconds.
-        raw, steady: degrees a second to the right and up: without the bias, and after gate and smoothing too.
-        raw_way, steady_way: how far that has gone to the right in slow turns since `begin`, in degrees.
-        moved: how far the view would have gone in all, whatever the way, since `begin`, in degrees of the pad.
-        seconds: since `begin`.
+        at_us: time of the last frame, in microseconds.
+        raw, steady: degrees a second to the right and up, without the bias, before and after gate and smoothing.
+        raw_way, steady_way: angle turned to the right in slow turns since `begin`, in degrees.
+        moved: total angle turned in any direction since `begin`, in degrees of the pad.
+        seconds: time since `begin`.
     """
 
     def __init__(self, bias: Vector | None = None) -> None:
-        """`bias` is what the gyro is known to show at rest."""
+        """`bias` is the known bias of the gyro."""
         self._sensors = Sensors(bias)
         self._reader = MotionReader(self._sensors, frozenset(), True, [], EffectContext(Ledger()))
         self._reader.use(MotionFeel(), 360.0)
@@ -39,15 +39,15 @@ class Turning:
         self.begin()
 
     def begin(self) -> None:
-        """Begins the sums anew."""
+        """Resets the sums."""
         self.raw_way = self.steady_way = self.moved = self.seconds = 0.0
 
     def use(self, feel: MotionFeel) -> None:
-        """Goes by another feel from the next sample on."""
+        """Sets the feel for the following samples."""
         self._reader.use(feel, 360.0)
 
     def take(self, frame: Frame) -> bool:
-        """Takes a frame; returns whether it has any of the sensors' channels."""
+        """Takes a frame; returns whether it contains any of the sensors' channels."""
         news = {channel: value for channel, value in frame.values.items() if channel in self._values}
         if not news:
             return False
@@ -70,15 +70,15 @@ class Turning:
 
     @property
     def sure_to_dps(self) -> float | None:
-        """How well that is known; None while it is not."""
+        """Standard deviation of the bias; None while unknown."""
         return self._sensors.bias.sure_to_dps
 
     @property
     def tilt(self) -> tuple[float, float]:
-        """How far the pad is tilted to the right and forward, in degrees."""
+        """Tilt of the pad to the right and forward, in degrees."""
         return self._reader.attitude
 
     @property
     def view(self) -> tuple[float, float]:
-        """How fast the view turns to the right and down, in degrees a second."""
+        """Rate of the view to the right and down, in degrees a second."""
         return self._reader.velocity

@@ -1,6 +1,6 @@
-"""What another feel would have made of what hands just did: the pointer's way, directions, stages.
+"""Output of another feel for recorded movements: path of the pointer, directions, stages.
 
-All of it is held to the engine's own output for the same frames.
+Tested against the engine's own output for the same frames.
 """
 
 from __future__ import annotations
@@ -31,11 +31,11 @@ _SENSORS = CONTROL_BY_NAME[MOTION_SLOT].channels
 
 @dataclass(frozen=True)
 class Motion:
-    """Output of a stick over a piece; each value holds from one time to the next.
+    """Output of a stick over a piece; each value is valid until the next time.
 
     Attributes:
-        t_us: times (n), the last of which only ends what went before.
-        x, y: shaped position from then on (n).
+        t_us: times (n); the last one only ends the value before.
+        x, y: shaped position from each time on (n).
     """
 
     t_us: Times
@@ -43,7 +43,7 @@ class Motion:
     y: Samples
 
     def way(self, across: float, down: float) -> tuple[Samples, Samples]:
-        """The pointer's way in counts at each time, at so many counts a second each at full deflection."""
+        """Returns the path of the pointer in counts at each time, for speeds in counts a second at full deflection."""
         seconds = np.diff(self.t_us) / US_PER_SECOND
         x, y = (
             np.concatenate(([0.0], np.cumsum(values[:-1] * speed * seconds)))
@@ -53,7 +53,7 @@ class Motion:
 
 
 def depends_on_time(feel: StickFeel) -> bool:
-    """Whether a feel smooths or ramps up, which takes the engine's own steps one by one."""
+    """Returns whether a feel smooths or ramps, which needs the engine's own steps one by one."""
     axes = (feel.x, feel.y)
     return feel.smoothing is not None or feel.ramp is not None or any(axis and axis.ramp for axis in axes)
 
@@ -67,7 +67,9 @@ def stick_motion(feel: StickFeel, piece: Piece) -> Motion:
 
 
 def _step_by_step(feel: StickFeel, t_us: list[int], xs: list[float], ys: list[float]) -> Motion:
-    """The engine's own reader, asked when the engine asks: at each frame, and every 4 ms while time changes it."""
+    """Runs the engine's own reader at the engine's times: at each frame, and every 4 ms while time changes the
+    output.
+    """
     context = EffectContext(Ledger())
     reader = StickReader("left_stick", frozenset(), False, [], context)
     reader.use(feel)
@@ -93,7 +95,7 @@ def _step_by_step(feel: StickFeel, t_us: list[int], xs: list[float], ys: list[fl
 
 
 def sectors(feel: StickFeel, piece: Piece) -> NDArray[np.int64]:
-    """The sector that the engine would have had from each row on; -1 for none."""
+    """Returns the engine's sector from each row on; -1 for none."""
     x, y = oriented(feel, *np.ascontiguousarray(piece.values.T))
     borders = Sectors(feel.directions)
     found = np.empty(len(x), dtype=np.int64)
@@ -105,11 +107,11 @@ def sectors(feel: StickFeel, piece: Piece) -> NDArray[np.int64]:
 
 
 def stage_pressed(piece: Piece, stage: Stage, ease: float | None, side: int) -> NDArray[np.bool_]:
-    """Whether a stage of a trigger or sensor would have been pressed from each row on.
+    """Returns whether a stage of a trigger or sensor is pressed from each row on.
 
     Args:
-        piece: its one channel.
-        ease: that of quick mode, or None.
+        piece: piece of one channel.
+        ease: `ease` of quick mode, or None.
         side: -1 for a stage below rest.
     """
     threshold = Threshold()
@@ -123,9 +125,9 @@ class Turned:
     """Output of turning the pad over a piece.
 
     Attributes:
-        x, y: the way of the view in degrees, to the right and down, at each row (n).
-        hand: how fast the hand turned, in degrees a second, at each row (n).
-        view: how fast the view did (n).
+        x, y: angle of the view in degrees, to the right and down, at each row (n).
+        hand: rate of the hand in degrees a second, at each row (n).
+        view: rate of the view (n).
     """
 
     x: Samples
@@ -137,7 +139,7 @@ class Turned:
 def turned(feel: MotionFeel, piece: Piece, bias: Vector | None) -> Turned:
     """Returns the engine's output for the six channels of motion sensors, sample by sample.
 
-    `bias` is what the gyro is known to show at rest.
+    `bias` is the known bias of the gyro.
     """
     turning = Turning(bias)
     turning.use(feel)

@@ -1,4 +1,4 @@
-"""What commands print for other programs."""
+"""JSON output of commands."""
 
 from __future__ import annotations
 
@@ -7,5 +7,5 @@ import msgspec
 
 
 def print_json(told: object) -> None:
-    """Prints a value as JSON that a person can read, too."""
+    """Prints a value as indented JSON."""
     click.echo(msgspec.json.format(msgspec.json.encode(told), indent=2).decode())

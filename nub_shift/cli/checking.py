@@ -1,4 +1,4 @@
-"""`nub-shift check`: what is wrong with profile files, with the lines on which it stands."""
+"""`nub-shift check`: faults of profile files with their lines."""
 
 from __future__ import annotations
 
@@ -17,12 +17,12 @@ from nub_shift.store.profile_files import left_to_the_pad, parse_profile
 from nub_shift.store.reading import read_bounded
 from nub_shift.translation import tr
 
-# How the TOML reader says where it gave up.
+# The TOML parser's wording of a position.
 _TOML_PLACE = re.compile(r"line (\d+), (column \d+)")
 
 
 class Fault(msgspec.Struct, frozen=True):
-    """One fault of a file; `line` is 0 where it belongs to none."""
+    """One fault of a file; `line` is 0 if it has none."""
 
     place: str
     wrong: str
@@ -31,7 +31,7 @@ class Fault(msgspec.Struct, frozen=True):
 
 
 class Checked(msgspec.Struct, frozen=True):
-    """One file; `left_out` is where it has settings of one pad, which are not taken over."""
+    """Result for one file; `left_out` is whether it has settings of one pad, which are dropped."""
 
     file: str
     faults: list[Fault]
@@ -39,7 +39,7 @@ class Checked(msgspec.Struct, frozen=True):
 
 
 def check_files(files: Iterable[Path], as_json: bool) -> bool:
-    """Says of each file what is wrong with it, or that it is fine; returns whether all are."""
+    """Prints the faults of each file, or that it has none; returns whether all files are sound."""
     layout = SessionLayout()
     found = [_checked(path, layout) for path in files]
     if as_json:

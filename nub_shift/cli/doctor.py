@@ -1,4 +1,4 @@
-"""`nub-shift doctor`: what play lacks on this machine, and what to do about it."""
+"""`nub-shift doctor`: missing requirements of play, with remedies."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ from nub_shift.translation import tr
 
 
 def show_checks(as_json: bool) -> bool:
-    """Prints every check; returns whether keys can be sent and pads be read."""
+    """Prints every check; returns whether keys can be sent and pads can be read."""
     checks = diagnose()
     if as_json:
         print_json(
@@ -54,14 +54,14 @@ def show_checks(as_json: bool) -> bool:
 
 
 def install_rule(assume_yes: bool) -> int:
-    """Shows the udev rule and installs it if the person agrees; returns an exit status."""
+    """Shows the udev rule and installs it with the person's consent; returns an exit status."""
     click.echo(tr("This goes into {path}, so that you need no further permission:\n", path=RULE_PATH))
     after = tr("If devices are still closed, log in again.")
     return _install(RULE_PATH, RULE, after, assume_yes)
 
 
 def close_raw(assume_yes: bool) -> int:
-    """Likewise the rule that keeps programs from the raw reports of pads."""
+    """Likewise for the rule that keeps programs from the raw reports of pads."""
     click.echo(tr("This goes into {path}, so that no program reads pads past Nub Shift:\n", path=RAW_RULE_PATH))
     after = tr("Plug pads in again. To take it back: sudo rm {path}", path=RAW_RULE_PATH)
     return _install(RAW_RULE_PATH, RAW_RULE, after, assume_yes)

@@ -1,4 +1,4 @@
-"""What is connected, as a table."""
+"""Tables of connected pads and open windows."""
 
 from __future__ import annotations
 
@@ -21,11 +21,11 @@ from nub_shift.translation import inside, tr
 
 
 def list_pads(as_json: bool) -> None:
-    """Prints the pads with their controls, then what is wrong with each, with the remedy."""
+    """Prints the pads with their controls, then the faults of each with remedies."""
     if as_json:
         print_json([_told(pad) for pad in connected_pads()])
         return
-    # A file, or another program, gets whole lines.
+    # Output to a file or another program is not wrapped.
     console = Console(highlight=False, soft_wrap=True, width=None if sys.stdout.isatty() else 400)
     found = connected_pads()
     table = Table(
@@ -46,10 +46,10 @@ def list_pads(as_json: bool) -> None:
 
 
 def list_windows(as_json: bool) -> None:
-    """Prints the windows that are open, what a profile can say of each, and which profile comes on with it.
+    """Prints the open windows, their fields for activation rules, and the profile that each activates.
 
     Raises:
-        OSError: the session tells of no windows.
+        OSError: the session reports no windows.
     """
     found = open_windows()
     if as_json:

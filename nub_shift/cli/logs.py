@@ -1,7 +1,7 @@
-"""Where the program writes down what it does, and faults of ours: files that turn over, the journal, the terminal.
+"""Logging to rotated files, the journal and the terminal.
 
-Each room has a logger of its own, `nub_shift.ROOM`. `NUB_SHIFT_LOG` says how much is kept: a level as `debug`, or
-levels by room as `runner=debug,ui=info`. At debug level state machines tell each of their transitions.
+Each room has a logger of its own, `nub_shift.ROOM`. `NUB_SHIFT_LOG` sets the levels: one level such as `debug`, or
+levels by room such as `runner=debug,ui=info`. At debug level, state machines log each transition.
 """
 
 from __future__ import annotations
@@ -28,7 +28,7 @@ _PRIORITIES = {logging.DEBUG: 7, logging.INFO: 6, logging.WARNING: 4, logging.ER
 
 
 class _JournalFormatter(logging.Formatter):
-    """Lines for journald, which adds time and process by itself."""
+    """Formats lines for journald, which adds time and process itself."""
 
     def format(self, record: logging.LogRecord) -> str:
         priority = _PRIORITIES.get(record.levelno, 6)
@@ -36,7 +36,7 @@ class _JournalFormatter(logging.Formatter):
 
 
 class _LateFile(logging.Handler):
-    """A file that turns over; it is opened, and what that takes imported, by the first line: most runs have none."""
+    """A rotated file, opened and its handler imported at the first line, since most runs log nothing."""
 
     def __init__(self, path: Path) -> None:
         super().__init__()
@@ -71,14 +71,14 @@ class _LateFile(logging.Handler):
 
 
 def log_path(program: str = "nub-shift") -> Path:
-    """The file that is written to. A runner has its own: two processes cannot turn one file over."""
+    """Returns the log file. A runner has its own, since two processes cannot rotate one file."""
     return platformdirs.user_state_path("nub-shift") / f"{program}.log"
 
 
 def set_up_logging(verbose: bool, program: str = "nub-shift") -> None:
-    """Sends what is logged to the file, to journald where it runs us, and to the terminal if that is wanted.
+    """Directs log messages to the file, to journald if run by it, and to the terminal if requested.
 
-    A runner that a window starts inherits what was asked for.
+    A runner started by a window inherits the setting.
     """
     if verbose:
         os.environ.setdefault(VARIABLE, "debug")
@@ -90,13 +90,13 @@ def set_up_logging(verbose: bool, program: str = "nub-shift") -> None:
     path = log_path(program)
     try:
         path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-        path.parent.chmod(0o700)  # what one plays, and with whom, is nobody else's business
+        path.parent.chmod(0o700)  # what a person plays is private
         file = _LateFile(path)
         file.setFormatter(logging.Formatter(_LINE))
         root.addHandler(file)
     except OSError:
-        pass  # a home that cannot be written; play needs none
-    logging.raiseExceptions = False  # nor does a disk that fills up while it plays
+        pass  # the home folder is not writable; play does not need it
+    logging.raiseExceptions = False  # a full disk must not disturb play
     if os.environ.get("JOURNAL_STREAM"):
         journal = logging.StreamHandler(sys.stderr)
         journal.setFormatter(_JournalFormatter())
@@ -109,7 +109,7 @@ def set_up_logging(verbose: bool, program: str = "nub-shift") -> None:
 
 
 def note_fault(kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> str:
-    """Writes down a fault of ours; returns the line to tell the person."""
+    """Logs an unexpected fault; returns the line for the person."""
     root = logging.getLogger(ROOT)
     root.critical("a fault in Nub Shift itself", exc_info=(kind, fault, trace))
     files = [handler.path for handler in root.handlers if isinstance(handler, _LateFile)]
@@ -119,7 +119,7 @@ def note_fault(kind: type[BaseException], fault: BaseException, trace: Traceback
 
 
 def _set_levels(wanted: str) -> None:
-    """Levels as `debug` or `runner=debug,ui=info`; what is no level is left aside, with a word in the log."""
+    """Sets levels such as `debug` or `runner=debug,ui=info`; unknown levels are logged and ignored."""
     root = logging.getLogger(ROOT)
     root.setLevel(logging.INFO)
     for entry in filter(None, (part.strip() for part in wanted.split(","))):

@@ -1,6 +1,6 @@
-"""`nub-shift`: the window without a command, the commands of its neighbours here otherwise.
+"""`nub-shift`: opens the window, or runs a command.
 
-Each command imports what it needs when it runs, since the runner must be up in a quarter of a second.
+Each command imports what it needs when it runs, since the runner must start in a quarter of a second.
 """
 
 from __future__ import annotations
@@ -23,7 +23,7 @@ _CANNOT_PRINT = (errno.EPIPE, errno.ENOSPC, errno.EIO, errno.EBADF)
 
 
 def entry() -> None:
-    """Starts `main`, with faults of ours logged and not shown as a trace."""
+    """Runs `main`, with unexpected faults logged instead of shown as a trace."""
     try:
         try:
             main(prog_name="nub-shift")
@@ -35,9 +35,9 @@ def entry() -> None:
     except OSError as error:
         if error.errno not in _CANNOT_PRINT:
             fail_by_fault(error)
-        # The rest is never printed; Python would complain at its end.
+        # The rest of the output is discarded; Python would report an error at exit.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
-        if error.errno != errno.EPIPE:  # a reader that has seen enough needs no word
+        if error.errno != errno.EPIPE:  # a reader that has closed its end needs no message
             tell(tr("cannot print: {why}", why=system_fault(error)))
         sys.exit(EXIT_FAULT)
     except Exception as fault:  # noqa: BLE001 - the outermost frame
@@ -45,8 +45,8 @@ def entry() -> None:
 
 
 def _leave_threads(code: str | int | None) -> None:
-    """Ends at once if work beside play goes on: a thread that is stopped half-way through an import keeps its lock, and
-    Python, which imports as it ends, might wait for that for ever.
+    """Exits at once if background work is running: a thread stopped within an import keeps its lock, and Python, which
+    imports at exit, might wait for it forever.
     """
     others = [thread for thread in threading.enumerate() if thread is not threading.main_thread()]
     if others and all(thread.daemon for thread in others):
@@ -111,4 +111,4 @@ for _command in (
 ):
     main.add_command(_command)
 for _command in (main, *main.commands.values()):
-    _command.help = tr(cleandoc(_command.help or ""))  # what stands in its docstring
+    _command.help = tr(cleandoc(_command.help or ""))  # the text of its docstring

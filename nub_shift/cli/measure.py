@@ -1,4 +1,4 @@
-"""What a pad shows at rest and round the rim, in words, with the corrections that follow from it."""
+"""Measurements of a pad at rest and along the rim, in words, with suggested corrections."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from nub_shift.translation import number_text, tr
 
 
 def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
-    """Prints what sticks and motion sensors show at rest; returns whether there was anything to tell."""
+    """Prints the measurements of sticks and motion sensors at rest; returns whether there were any."""
     channels = {channel for frame in frames for channel in frame.values}
     told = False
     for stick in STICKS:
@@ -63,7 +63,7 @@ def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
 
 
 def tell_rim(frames: Sequence[Frame]) -> bool:
-    """Prints how far each stick that was moved reaches; returns whether one went all the way round."""
+    """Prints the range of each moved stick; returns whether one made a full turn."""
     told = False
     for stick in STICKS:
         try:
@@ -85,7 +85,7 @@ def tell_rim(frames: Sequence[Frame]) -> bool:
 
 
 def _tell_fits(found: Sequence[Fit]) -> None:
-    """Prints each correction with its reason, and its single numbers as the pad's card has them."""
+    """Prints each correction with its reason and the numbers for the pad's card."""
     for fit in found:
         click.echo(f"  {fit.text}. {fit.why}")
         for stick, trim in fit.used.sticks.items():

@@ -1,4 +1,4 @@
-"""The demo in words: what the pad did and what the game got, line by line."""
+"""The demo as text: lines with the movements of the pad and the outputs to the game."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ HZ = 20
 
 
 def narrate(profile: Path, pad: str, seconds: float | None) -> None:
-    """Starts a runner in rehearsal and tells what it does, for `seconds` or one whole performance."""
+    """Starts a runner in rehearsal and prints its telemetry, for `seconds` or one whole demo."""
     length = PERFORMANCE_S if seconds is None else seconds
     with tempfile.TemporaryDirectory(prefix="nub-shift-") as folder:
         path = Path(folder) / "runner.sock"
@@ -66,7 +66,7 @@ def _follow(path: Path, profile: Profile, layout: Layout, length: float) -> None
 
 
 class _Teller:
-    """Turns telemetry into lines. Pointer motion is summed up and told twice a second at most."""
+    """Formats telemetry as lines. Pointer motion is summed and printed twice a second at most."""
 
     def __init__(self, profile: Profile, layout: Layout) -> None:
         self._layout = layout
@@ -77,7 +77,7 @@ class _Teller:
         self._told_s = 0.0
 
     def line(self, packet: Telemetry, passed_s: float) -> str:
-        """The line for a packet, or "" if there is nothing to tell yet."""
+        """Returns the line for a packet, empty if there is nothing to print yet."""
         pad = [inside(slot_label(slot)) for slot in packet.slots if slot not in self._slots]
         pad += [tr("{slot} let go", slot=inside(slot_label(slot))) for slot in sorted(self._slots - set(packet.slots))]
         self._slots = frozenset(packet.slots)

@@ -1,4 +1,4 @@
-"""Commands about pads: which there are, what is known and measured of them, what they do."""
+"""Commands about pads."""
 
 from __future__ import annotations
 

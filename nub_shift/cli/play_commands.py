@@ -1,4 +1,4 @@
-"""Commands that play: the window, runners without one, the demo."""
+"""Commands that play: the window, runners without a window, the demo."""
 
 from __future__ import annotations
 
@@ -121,7 +121,7 @@ def run(
         players = tuple(
             Player(chosen_pad(name), read_profile(path, layout), str(path.absolute())) for name, path in given
         )
-        folders = others if until_hangup else (*others, library_folder())  # a window says which
+        folders = others if until_hangup else (*others, library_folder())  # as chosen by the window
         options = Options(
             players, folders, chosen_output(output or ""), rehearse, seconds, where, layout, until_hangup, signs
         )
@@ -226,7 +226,7 @@ def demo(seconds: float | None, text: bool, game: str, look: str) -> None:
 
 
 def _described(state: State) -> str:
-    """Each seat's profile and pad, and where keys go."""
+    """Returns each seat's profile and pad, and the receiver of keys."""
     seats = " | ".join(f"{seat.title} | {seat.pad.name or tr('no pad yet')}" for seat in state.seats)
     live = tr("live, but only in programs that use X11") if state.x11_only else tr("live")
     held = tr("live behind the window") if state.wanted else tr("rehearsal")

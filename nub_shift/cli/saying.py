@@ -1,4 +1,4 @@
-"""How commands speak: lines on standard error, an exit status, and options that several have."""
+"""Common parts of commands: lines on standard error, exit status, shared options."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from nub_shift.model.problems import ProfileError
 from nub_shift.translation import tr
 
 EXIT_FAULT = 1
-# A window has a list of simulated pads; a command has an option.
+# Hints for a missing pad; the window has a list of simulated pads instead.
 _LACKING_PAD = (
     Code.NO_PAD_CONNECTED,
     Code.NO_OTHER_PAD_CONNECTED,
@@ -28,7 +28,7 @@ PAD_KINDS = ", ".join(kind.value for kind in PadKind)
 
 
 class Seconds(click.FloatRange):
-    """A length of time: a number that ends, unlike "nan" and "inf"."""
+    """A length of time: a finite number."""
 
     name = "seconds"
 
@@ -55,7 +55,7 @@ state_argument = click.argument("state", type=click.Choice(["on", "off", "status
 
 
 def switch(state: str, on: Callable[[], None], off: Callable[[], None], what: str) -> None:
-    """Does what the state asks for; ends with what the system has against a file, or against `what`."""
+    """Runs the function of a state; ends with the system's error about a file, or about `what`."""
     try:
         if state == "on":
             on()
@@ -66,7 +66,7 @@ def switch(state: str, on: Callable[[], None], off: Callable[[], None], what: st
 
 
 def tell(line: str) -> None:
-    with suppress(OSError, ValueError):  # nobody listens any more; play goes on
+    with suppress(OSError, ValueError):  # no reader is left; play continues
         click.echo("nub-shift: " + plain_text(line, kept="\n"), err=True)
 
 
@@ -77,7 +77,7 @@ def fail_by_fault(fault: Exception) -> NoReturn:
 
 
 def say(message: Message) -> None:
-    """Tells what the runner has to say."""
+    """Prints a message of the runner."""
     from nub_shift.editing.words.messages import message_words
 
     why = message.values.get("why")
@@ -86,7 +86,7 @@ def say(message: Message) -> None:
 
 
 def give_up(error: Saying | ProfileError) -> NoReturn:
-    """Ends with what an error says."""
+    """Ends the command with an error's message."""
     if isinstance(error, Saying):
         say(error.message)
     else:

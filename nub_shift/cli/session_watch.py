@@ -1,7 +1,7 @@
-"""`python -m nub_shift.cli.session_watch SOCKET`: tells the runner there what happens in the desktop session.
+"""`python -m nub_shift.cli.session_watch SOCKET`: reports events of the desktop session to the runner there.
 
-A runner starts this by itself. It stays for months, so that it is no command: their library would be a good part of its
-memory.
+Started by a runner. Not a command, since the process runs for months and the command library would be a good part of
+its memory.
 """
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
-"""`python -m nub_shift.cli.signs SOCKET [tray]`: shows on the screen what the runner there tells.
+"""`python -m nub_shift.cli.signs SOCKET [tray]`: shows the signs of the runner there.
 
-A runner starts this by itself. It stays for months, so that it is no command: their library would be a fortieth of its
-memory.
+Started by a runner. Not a command, since the process runs for months and the command library would take a fortieth of
+its memory.
 """
 
 from __future__ import annotations

@@ -1,4 +1,4 @@
-"""What a terminal needs to know the command: a link to it, completion for its shells, and manual pages."""
+"""Installation of the command for terminals: a link, completion for shells, and manual pages."""
 
 from __future__ import annotations
 
@@ -24,10 +24,10 @@ _VARIABLE: Final = "_NUB_SHIFT_COMPLETE"
 
 
 def put_there(command: click.Group) -> None:
-    """Links to the program, and writes what shells and `man` look for.
+    """Links to the program, and writes the files for shells and `man`.
 
     Raises:
-        OSError: something of it cannot be written, or something else has the command's name.
+        OSError: a file cannot be written, or another program has the command's name.
     """
     link = _link()
     link.parent.mkdir(parents=True, exist_ok=True)
@@ -44,10 +44,10 @@ def put_there(command: click.Group) -> None:
 
 
 def take_away() -> None:
-    """Takes all of that back.
+    """Removes the link and the files.
 
     Raises:
-        OSError: something of it cannot be deleted.
+        OSError: a file cannot be deleted.
     """
     link = _link()
     if link.is_symlink() and _is_ours(link, Path(program_command()[0])):
@@ -57,7 +57,7 @@ def take_away() -> None:
 
 
 def standing() -> str:
-    """Whether a terminal finds the command, and what is still to do where it does not."""
+    """Returns whether terminals find the command, or what is missing for that."""
     link = _link()
     if not link.exists():
         return tr("terminals do not know nub-shift")
@@ -71,7 +71,7 @@ def standing() -> str:
 
 
 def _is_ours(link: Path, program: Path) -> bool:
-    """Whether a link is the one that was made here: to this program, or to where it was before it was moved."""
+    """Returns whether a link is ours: to this program, or to its former place."""
     target = link.readlink()
     return target == program or (target.name == NAME and not target.exists())
 
@@ -96,7 +96,7 @@ def _completions() -> dict[str, Path]:
 
 
 def _texts(command: click.Group) -> Iterator[tuple[Path, str]]:
-    """Files, and what they are to have."""
+    """Yields the files with their content."""
     for shell, path in _completions().items():
         kind = get_completion_class(shell)
         if kind is not None:
@@ -109,7 +109,7 @@ def _texts(command: click.Group) -> Iterator[tuple[Path, str]]:
 
 
 def _page(context: click.Context) -> str:
-    """A manual page. Its example has a section of its own, as is usual there."""
+    """Returns a manual page. The example has a section of its own, as is usual."""
     lines = [line.strip() for line in str(generate_man_page(context, VERSION)).split("\n")]
     return "\n".join(
         f".SH {line.rstrip(':').upper()}" if line == tr("Example:") else line for line in lines if line != "\b"

@@ -1,4 +1,4 @@
-"""The window and the demo, chosen by what this session can show."""
+"""The window and the demo, depending on the session's display."""
 
 from __future__ import annotations
 
@@ -26,10 +26,9 @@ from nub_shift.translation import tr
 
 
 def open_window(profile: Path | None, pad: str, output: str, seconds: float | None, look: str) -> int:
-    """Opens the window; without a profile on the newest one kept, or a first empty one.
+    """Opens the window; without a profile on the newest one, or a first empty one.
 
-    A file that is not in the library is shown there, to be added. If a window is open already, that one comes to the
-    front.
+    A file outside the library is shown there, to be added. If a window is open already, it comes to the front.
     """
     if not has_display():
         click.echo(tr("nub-shift: there is no display; use `nub-shift run` to play without a window"), err=True)
@@ -71,9 +70,9 @@ def open_window(profile: Path | None, pad: str, output: str, seconds: float | No
 
 
 def _says_faults(profile: Path) -> bool:
-    """Says what is wrong with a file from elsewhere, as `run` does; the window shows it, too."""
+    """Prints the faults of a file from elsewhere, as `run` does; the window shows them, too."""
     if is_own(profile):
-        return False  # it is read, and refused, as it is opened
+        return False  # read, and refused, at opening
     try:
         read_profile(profile)
     except ProfileError as error:
@@ -83,13 +82,13 @@ def _says_faults(profile: Path) -> bool:
 
 
 def _played(state: State | None) -> Path | None:
-    """The profile that the session's runner plays, if that can be opened."""
+    """Returns the profile in play in the session's runner, if it can be opened."""
     file = Path(state.seats[0].file) if state is not None and state.seats[0].file else None
     return file if file is not None and file.exists() else None
 
 
 def show_demo(seconds: float | None, text: bool, look: str, game: str) -> int:
-    """The demo in a window, or in words where there is no display. Edits are made to a copy that goes away."""
+    """Runs the demo in a window, or as text without a display. Edits go to a copy that is deleted."""
     folder = Path(tempfile.mkdtemp(prefix="nub-shift-demo-"))
     try:
         profile = folder / f"{game}.toml"
@@ -112,12 +111,12 @@ def show_demo(seconds: float | None, text: bool, look: str, game: str) -> int:
 
 
 def has_display() -> bool:
-    """Whether a window can be shown (also on Qt's offscreen platform, for tests)."""
+    """Returns whether a window can be shown (also on Qt's offscreen platform, for tests)."""
     return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
 
 
 def silent_display() -> str | None:
-    """The X display that the window would be on, if nobody answers there: Qt would end the program."""
+    """Returns the X display of the window if its server does not answer: Qt would end the program."""
     name = os.environ.get("DISPLAY", "")
     platform = os.environ.get("QT_QPA_PLATFORM", "")
     if not name or platform not in ("", "xcb") or (platform == "" and os.environ.get("WAYLAND_DISPLAY")):

@@ -1,1 +1,1 @@
-"""The desktop's D-Bus: one connection that never waits, whatever loop it is read by."""
+"""The desktop's D-Bus: one non-blocking connection, independent of an event loop."""

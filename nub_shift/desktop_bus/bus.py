@@ -1,7 +1,7 @@
-"""One connection to a bus: calls to others, signals of others, and objects of ours.
+"""A connection to a bus: calls, received signals, and exported objects.
 
-It belongs to no event loop: whoever has one calls `take` when the descriptor is readable, and `give` when it is
-writable while `on_writing` asked for that. Nothing here waits for another program but `answer_of`, which has a limit.
+Independent of an event loop: the owner calls `take` when the descriptor is readable, and `give` when it is writable
+while `on_writing` requests that. Only `answer_of` waits for another program, with a time limit.
 """
 
 from __future__ import annotations
@@ -40,16 +40,16 @@ _UNKNOWN: Final = "org.freedesktop.DBus.Error.UnknownMethod"
 _WRONG: Final = "org.freedesktop.DBus.Error.InvalidArgs"
 _FAILED: Final = "org.freedesktop.DBus.Error.Failed"
 _DENIED: Final = "org.freedesktop.DBus.Error.AccessDenied"
-# How long a bus may take to let us in. A bus that is stopped takes connections and says nothing.
+# Timeout of a connection: a stopped bus accepts connections and stays silent.
 _LIMIT_S: Final = 2.0
 _READ_BYTES: Final = 65_536
-# A bus that takes nothing of what we send is as good as gone.
+# Bound on unsent data; a bus that reads nothing counts as gone.
 _MOST_UNSENT: Final = 1_000_000
 
-# A signature of D-Bus, and the values by it.
+# A D-Bus signature, and values of that signature.
 Body = tuple[str, tuple[Any, ...]]
 NOTHING: Final[Body] = ("", ())
-# None when nobody answered, or with an error.
+# Callback of an answer; None for an error or no answer.
 Answered = Callable[[tuple[Any, ...] | None], None]
 Heard = Callable[[tuple[Any, ...]], None]
 Method = Callable[..., Body]
@@ -57,13 +57,13 @@ Method = Callable[..., Body]
 
 @dataclass(frozen=True)
 class Served:
-    """An interface of an object of ours.
+    """An interface of an exported object.
 
     Attributes:
-        methods: each takes the values of a call and returns those of its answer; a ValueError, LookupError or TypeError
-            is answered as a wrong call.
-        properties: their signatures and values as they are now.
-        caller: the well-known name of the only program that may call; empty for any.
+        methods: functions from the values of a call to those of its answer; a ValueError, LookupError or TypeError is
+            answered as an invalid call.
+        properties: signatures and present values.
+        caller: well-known name of the only permitted caller; empty for any.
     """
 
     name: str
@@ -76,9 +76,9 @@ class Bus:
     """A connection.
 
     Attributes:
-        name: ours on the bus; empty until the bus has said it.
-        on_writing: is called with whether `give` is to be called once the descriptor is writable.
-        on_gone: is called when the bus has gone.
+        name: our unique name on the bus; empty until assigned.
+        on_writing: called with whether `give` is to be called once the descriptor is writable.
+        on_gone: called when the bus has gone.
     """
 
     def __init__(self, connection: socket) -> None:
@@ -93,7 +93,7 @@ class Bus:
         self._objects: dict[str, dict[str, Served]] = {}
         self._answers: dict[int, Answered] = {}
         self._heard: list[tuple[MatchRule, str, Heard]] = []
-        self._owners: dict[str, str] = {}  # by well-known name; empty while nobody has it
+        self._owners: dict[str, str] = {}  # by well-known name; empty without an owner
         self._when_ready: list[Callable[[], None]] = []
         self._send(message_bus.Hello(), self._on_hello)
 
@@ -101,20 +101,20 @@ class Bus:
     def open(cls, which: str = "SESSION") -> Bus | None:
         """Connects to the session's bus, the `SYSTEM`'s, or the one at an address.
 
-        Returns None where there is none, or it does not answer.
+        Returns None if there is none, or no answer.
         """
         try:
             return cls(prep_socket(get_bus(which), timeout=_LIMIT_S))
-        except (OSError, KeyError, ValueError, RuntimeError) as error:  # no address, nobody there, not let in
+        except (OSError, KeyError, ValueError, RuntimeError) as error:  # no address, no bus, or no permission
             log.info("no %s bus: %s", which.lower(), error)
             return None
 
     def fileno(self) -> int:
-        """The descriptor; -1 once the bus has gone."""
+        """Returns the descriptor; -1 once the bus has gone."""
         return self._socket.fileno() if self._socket is not None else -1
 
     def close(self) -> None:
-        """Hangs up; what was asked is answered by None."""
+        """Closes the connection; pending calls are answered by None."""
         if self._socket is None:
             return
         self.on_writing(False)
@@ -126,14 +126,14 @@ class Bus:
             answered(None)
 
     def when_ready(self, call: Callable[[], None]) -> None:
-        """Has `call` called once the bus has said our name, at once if it has."""
+        """Calls `call` once the bus has assigned our name."""
         if self.name:
             call()
         else:
             self._when_ready.append(call)
 
     def take(self) -> None:
-        """Takes what has come: to be called when the descriptor is readable."""
+        """Reads and dispatches messages; called when the descriptor is readable."""
         while self._socket is not None:
             try:
                 data = self._socket.recv(_READ_BYTES)
@@ -149,7 +149,7 @@ class Bus:
                 self._take(message)
 
     def give(self) -> None:
-        """Sends what waits: to be called when the descriptor is writable."""
+        """Sends pending messages; called when the descriptor is writable."""
         if self._socket is None:
             return
         try:
@@ -162,7 +162,7 @@ class Bus:
         self.on_writing(bool(self._outgoing))
 
     def ask(self, address: DBusAddress, member: str, body: Body, answered: Answered | None = None) -> None:
-        """Calls a method; `answered` gets the values that it returns."""
+        """Calls a method; `answered` receives the returned values."""
         message = new_method_call(address, member, *_signed(body))
         if answered is None:
             message.header.flags |= MessageFlag.no_reply_expected
@@ -171,7 +171,7 @@ class Bus:
     def answer_of(
         self, address: DBusAddress, member: str, body: Body, limit_s: float = _LIMIT_S
     ) -> tuple[Any, ...] | None:
-        """Calls a method and waits for what it returns; None for an error, or if nobody answers in time."""
+        """Calls a method and waits for its values; None for an error or a timeout."""
         answers: list[tuple[Any, ...] | None] = []
         self.when_ready(lambda: self.ask(address, member, body, answers.append))
         end = time.monotonic() + limit_s
@@ -185,21 +185,21 @@ class Bus:
         return answers[0] if answers else None
 
     def hear(self, rule: MatchRule, heard: Heard, owner: str = "") -> None:
-        """Has signals of that kind told, by their values; with `owner` only those of who has that well-known name."""
+        """Subscribes to signals by a rule; with `owner` only to those of the owner of that well-known name."""
         if owner:
             self._follow_owner(owner)
         self._heard.append((rule, owner, heard))
         self._send(message_bus.AddMatch(rule))
 
     def serve(self, path: str, *interfaces: Served) -> None:
-        """Has an object there for others."""
+        """Exports an object."""
         for interface in interfaces:
             if interface.caller:
                 self._follow_owner(interface.caller)
         self._objects[path] = {interface.name: interface for interface in interfaces}
 
     def say(self, path: str, interface: str, signal: str, body: Body = NOTHING) -> None:
-        """Sends a signal of an object of ours."""
+        """Emits a signal of an exported object."""
         self._send(new_signal(DBusAddress(path, interface=interface), signal, *_signed(body)))
 
     def _on_hello(self, values: tuple[Any, ...] | None) -> None:
@@ -211,7 +211,7 @@ class Bus:
             call()
 
     def _follow_owner(self, name: str) -> None:
-        """Keeps up who has a well-known name."""
+        """Tracks the owner of a well-known name."""
         if name in self._owners:
             return
         self._owners[name] = ""
@@ -258,7 +258,7 @@ class Bus:
                     answered(message.body if kind is MessageType.method_return else None)
 
     def _deliver(self, heard: Heard, message: Message) -> None:
-        """Whoever sends a signal may send any values with it."""
+        """Passes a signal to its subscriber. A sender may put any values into it."""
         try:
             heard(message.body)
         except Exception:
@@ -269,7 +269,7 @@ class Bus:
         interfaces = self._objects.get(fields[HeaderFields.path], {})
         name, member = fields.get(HeaderFields.interface), fields[HeaderFields.member]
         inner = self._common(interfaces)
-        # The interface may be left out of a call.
+        # The interface is optional in a call.
         asked = [interface for interface in chain(interfaces.values(), inner) if name in {None, interface.name}]
         served = next((found for found in asked if member in found.methods), None)
         if served is None or not interfaces:
@@ -280,12 +280,12 @@ class Bus:
             return new_method_return(message, *_signed(served.methods[member](*message.body)))
         except (ValueError, LookupError, TypeError) as error:
             return new_error(message, _WRONG, "s", (str(error),))
-        except Exception:  # a fault of ours in one call costs this call
+        except Exception:  # an unexpected fault in one call costs this call
             log.exception("%s", member)
             return new_error(message, _FAILED, "s", ("it failed",))
 
     def _common(self, interfaces: Mapping[str, Served]) -> tuple[Served, ...]:
-        """Methods of every object."""
+        """Returns the interfaces common to every object."""
 
         def get(name: str, prop: str) -> Body:
             return "v", (interfaces[name].properties()[prop],)
@@ -308,7 +308,7 @@ def _signed(body: Body) -> tuple[str | None, tuple[Any, ...]]:
 
 
 def _described(interfaces: Mapping[str, Served]) -> str:
-    """Introspection as in the standard; methods by name only, which is enough for panels."""
+    """Returns introspection data by the standard, with methods by name alone, which suffices for panels."""
     lines = ["<node>"]
     for interface in interfaces.values():
         lines.append(f'<interface name="{interface.name}">')

@@ -1,4 +1,4 @@
-"""Windows as KWin tells of them: by a small script of ours that it runs, over the session's D-Bus."""
+"""Windows reported by KWin, through a small script loaded over the session's D-Bus."""
 
 from __future__ import annotations
 
@@ -30,10 +30,10 @@ class KWinWindow:
 
 
 class KWinWatch:
-    """Has KWin tell of each window that comes to the front, with its process."""
+    """Subscribes to the window in front, with its process."""
 
     def __init__(self, bus: Bus, write: Callable[[str], Path], tell: Callable[[KWinWindow | None], None]) -> None:
-        """`write` puts the script, whose text it gets, where KWin can read it; `tell` gets None for no window."""
+        """`write` stores the script where KWin can read it; `tell` receives each window, None for no window."""
         self._bus = bus
         self._write = write
         self._tell = tell
@@ -41,7 +41,7 @@ class KWinWatch:
         self._runs = False
 
     def begin(self, script: str, began: Callable[[bool], None]) -> None:
-        """Loads the script; `began` gets whether KWin is there and took it."""
+        """Loads the script; `began` receives whether KWin is present and has accepted it."""
         self._script = script
 
         def on_owned(owned: tuple[Any, ...] | None) -> None:
@@ -53,7 +53,7 @@ class KWinWatch:
         self._bus.when_ready(lambda: self._bus.ask(message_bus, "NameHasOwner", ("s", (_SCRIPTS.bus_name,)), on_owned))
 
     def end(self) -> None:
-        """Takes the script away."""
+        """Unloads the script."""
         if self._runs:
             self._runs = False
             self._bus.ask(_SCRIPTS, "unloadScript", ("s", (_NAME,)))
@@ -77,11 +77,11 @@ class KWinWatch:
             self._runs = True
             began(True)
 
-        self._bus.ask(_SCRIPTS, "unloadScript", ("s", (_NAME,)))  # of a process of ours that died
+        self._bus.ask(_SCRIPTS, "unloadScript", ("s", (_NAME,)))  # left by a process of ours that died
         self._bus.ask(_SCRIPTS, "loadScript", ("ss", (str(path), _NAME)), on_loaded)
 
     def _told(self, window: str, kind: str, title: str, pid: str) -> Body:
-        """A window has come to the front, or its title is another; empty texts if there is none."""
+        """Handles the script's report of a window in front, or of its new title; empty texts for no window."""
         number = int(pid) if pid.isdecimal() else 0
         self._tell(KWinWindow(window, kind[:MAX_TEXT], title[:MAX_TEXT], number) if window else None)
         return NOTHING

@@ -1,4 +1,4 @@
-"""Which programs are on the session's bus."""
+"""Names of the programs on the session's bus."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ _BUS: Final = DBusAddress("/org/freedesktop/DBus", bus_name="org.freedesktop.DBu
 
 
 def names_on_bus() -> frozenset[str] | None:
-    """Programs on the session's bus, and those that it would start; None where no bus answers."""
+    """Returns the names on the session's bus, and those that it can start; None without a bus."""
     bus = Bus.open()
     if bus is None:
         return None

@@ -1,4 +1,4 @@
-"""The key of the keyboard that stops everything, where the desktop hands out keys: by its portal for shortcuts."""
+"""The halt key by the desktop's portal for global shortcuts."""
 
 from __future__ import annotations
 
@@ -16,19 +16,19 @@ _REGISTRY: Final = SHORTCUTS.with_interface("org.freedesktop.host.portal.Registr
 _PATH: Final = SHORTCUTS.object_path
 _REQUEST: Final = "org.freedesktop.portal.Request"
 _ID: Final = "stop"
-# Names of keys by the portal's specification of shortcuts: those of XKB keysyms.
+# Key names by the portal's specification: those of XKB keysyms.
 _TRIGGER: Final = "Pause"
 
 
 class PortalKey:
-    """Asks for the key once; the desktop may ask the person, and may give another one."""
+    """Requests the key once; the desktop may ask the person, and may assign another key."""
 
     def __init__(
         self, bus: Bus, text: str, app_id: str, pressed: Callable[[], None], heard: Callable[[str], None]
     ) -> None:
-        """`text` is what the desktop shows for it; `app_id` names the desktop entry that it belongs to.
+        """`text` is the description shown by the desktop; `app_id` names the desktop entry of the program.
 
-        `heard` is told which key it has become, in the desktop's words.
+        `heard` receives the assigned key in the desktop's words.
         """
         self._bus = bus
         self._heard = heard
@@ -40,7 +40,7 @@ class PortalKey:
         self._requests = count(1)
 
     def begin(self, refused: Callable[[], None]) -> None:
-        """Asks; `refused` is called if there is no such portal, or the person does not want it."""
+        """Requests the key; `refused` is called if there is no such portal, or the person declines."""
         self._refused = refused
         self._bus.when_ready(self._create_session)
 
@@ -81,7 +81,7 @@ class PortalKey:
         options: dict[str, Any],
         done: Callable[[dict[str, Any]], None],
     ) -> None:
-        """Calls a method whose answer comes later, as a signal of an object whose path is known beforehand."""
+        """Calls a method with a later answer, a signal of an object whose path is known beforehand."""
         token = f"nub_shift_{os.getpid()}_{next(self._requests)}"
         sender = self._bus.name.removeprefix(":").replace(".", "_")
         path = f"{_PATH}/request/{sender}/{token}"

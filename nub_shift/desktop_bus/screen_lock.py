@@ -1,4 +1,4 @@
-"""Whether the session is locked, or another one is on the screen: as the login service and screen savers tell."""
+"""State of the screen lock and of the active session, by the login service and screen savers."""
 
 from __future__ import annotations
 
@@ -14,26 +14,26 @@ _LOGIN: Final = "org.freedesktop.login1"
 _MANAGER: Final = DBusAddress("/org/freedesktop/login1", bus_name=_LOGIN, interface=f"{_LOGIN}.Manager")
 _SESSION: Final = f"{_LOGIN}.Session"
 _PROPERTIES: Final = "org.freedesktop.DBus.Properties"
-# Lock screens that report locking themselves, by their names on the session's bus.
+# Lock screens that report their state, by their names on the session's bus.
 _SAVERS: Final = ("org.freedesktop.ScreenSaver", "org.gnome.ScreenSaver")
 
 
 class ScreenLock:
-    """Notes what is told of the lock. Where nobody tells, the session counts as unlocked.
+    """Tracks the lock. Without any report the session counts as unlocked.
 
     Attributes:
-        locked: whether anybody says that the screen is locked, or shows somebody else's session.
+        locked: whether the screen is locked, or shows another session.
     """
 
     def __init__(self, changed: Callable[[], None]) -> None:
-        """`changed` is called when `locked` is another."""
+        """`changed` is called when `locked` changes."""
         self._changed = changed
-        self._by_login: dict[str, bool] = {}  # LockedHint and Active of our session
+        self._by_login: dict[str, bool] = {}  # LockedHint and Active of this session
         self._by_saver: dict[str, bool] = {}
         self.locked = False
 
     def follow_savers(self, bus: Bus) -> None:
-        """Listens to screen savers on the session's bus."""
+        """Subscribes to screen savers on the session's bus."""
         for name in _SAVERS:
             active = MatchRule(type="signal", interface=name, member="ActiveChanged")
 
@@ -44,7 +44,7 @@ class ScreenLock:
             bus.hear(active, heard, owner=name)
 
     def follow_login(self, bus: Bus) -> None:
-        """Listens to the login service on the system's bus, and asks how things are."""
+        """Subscribes to the login service on the system's bus, and queries the present state."""
 
         def on_user(values: tuple[Any, ...] | None) -> None:
             if values is not None:
@@ -54,7 +54,7 @@ class ScreenLock:
         def on_session(values: tuple[Any, ...] | None) -> None:
             path = values[0][1][1] if values is not None else ""
             if not path or path == "/":
-                return  # this user has no session with a screen
+                return  # this user has no graphical session
             session = DBusAddress(path, bus_name=_LOGIN, interface=_PROPERTIES)
             rule = MatchRule(type="signal", interface=_PROPERTIES, member="PropertiesChanged", path=path)
             bus.hear(rule, lambda values: self._on_properties(values[1]), owner=_LOGIN)
@@ -66,7 +66,7 @@ class ScreenLock:
         bus.ask(_MANAGER, "GetUser", ("u", (os.getuid(),)), on_user)
 
     def forget(self) -> None:
-        """Nobody tells any more: a bus has gone, and what it said last may be long over."""
+        """Treats the session as unlocked, since a bus has gone and its last report may be outdated."""
         self._by_login.clear()
         self._by_saver.clear()
         self._settle()

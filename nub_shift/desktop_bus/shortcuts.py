@@ -1,4 +1,4 @@
-"""Whether the desktop hands out keys that are heard whatever window is in front: its portal for global shortcuts."""
+"""Presence of the desktop's portal for global shortcuts."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ _PROPERTIES: Final = SHORTCUTS.with_interface("org.freedesktop.DBus.Properties")
 
 
 def hands_out_keys() -> bool:
-    """Asks the session's bus; a portal that is not running yet is started by that."""
+    """Queries the session's bus; starts a portal that is not running yet."""
     bus = Bus.open()
     if bus is None:
         return False

@@ -1,1 +1,1 @@
-"""Frame in, outputs out: no clock, no device, no file."""
+"""The engine: turns pad frames into outputs, without a clock, a device or a file."""

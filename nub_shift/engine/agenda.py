@@ -1,4 +1,4 @@
-"""What is to happen later."""
+"""Timers of the engine, kept in a heap."""
 
 from __future__ import annotations
 
@@ -9,12 +9,12 @@ Act = Callable[[int], None]
 
 
 def earlier(one_us: int | None, other_us: int | None) -> int | None:
-    """The earlier of two times, each of which may be never."""
+    """Returns the earlier of two times; None stands for never."""
     return one_us if other_us is None or (one_us is not None and one_us < other_us) else other_us
 
 
 class Timer:
-    """Something that will happen at `due_us`, unless it is cancelled."""
+    """Action due at `due_us` unless cancelled."""
 
     __slots__ = ("act", "cancelled", "due_us", "order")
 
@@ -25,7 +25,7 @@ class Timer:
         self.cancelled = False
 
     def cancel(self) -> None:
-        """It will not happen. May be called at any time, also after it has."""
+        """Cancels the timer. May be called at any time, also after the timer has fired."""
         self.cancelled = True
 
     def __lt__(self, other: Timer) -> bool:
@@ -33,10 +33,10 @@ class Timer:
 
 
 class Agenda:
-    """Timers in the order of their deadlines; equal ones in the order in which they were made.
+    """Heap of timers, ordered by due time; equal times keep the order of their creation.
 
     Attributes:
-        timers: the heap; empty when nothing is to come, cancelled ones may still be among them.
+        timers: the heap; may still contain cancelled timers while others are pending.
     """
 
     def __init__(self) -> None:
@@ -44,31 +44,31 @@ class Agenda:
         self._made = 0
 
     def at(self, due_us: int, act: Act) -> Timer:
-        """Has `act` called with its due time once that has come."""
+        """Schedules `act`, which is called with its due time."""
         self._made += 1
         timer = Timer(due_us, self._made, act)
         heappush(self.timers, timer)
         return timer
 
     def due_us(self) -> int | None:
-        """When the next timer is due."""
+        """Returns the due time of the next timer, None without one."""
         heap = self.timers
         while heap and heap[0].cancelled:
             heappop(heap)
         return heap[0].due_us if heap else None
 
     def pop(self) -> Timer:
-        """Takes the next timer out; to be called only when `due_us` has just given a time."""
+        """Removes and returns the next timer. Only to be called directly after `due_us` returned a time."""
         return heappop(self.timers)
 
     def postpone(self, by_us: int) -> None:
-        """All timers come later: for a stretch of time that did not pass for us."""
+        """Delays all timers, after a suspension during which engine time stood still."""
         for timer in self.timers:
             timer.due_us += by_us
         heapify(self.timers)
 
     def clear(self) -> None:
-        """Nothing is to happen any more."""
+        """Removes all timers."""
         for timer in self.timers:
             timer.cancelled = True
         self.timers.clear()

@@ -1,4 +1,4 @@
-"""All readers of one pad: they turn channels into slots that are pressed, and into stick and motion values."""
+"""All readers of one pad, which turn channels into pressed slots, stick positions and motion."""
 
 from __future__ import annotations
 
@@ -15,13 +15,13 @@ from nub_shift.model.profile.feel import Feel
 
 
 class ControlReaders:
-    """Made for one program.
+    """Readers for the controls that one program uses.
 
     Attributes:
-        down: the channels of the buttons that are down.
-        changed: slots that have been pressed or let go since they were acted on.
+        down: channels of the pressed buttons.
+        changed: slots whose state has changed since the engine last processed them.
         motion: the reader of the motion sensors.
-        sources: what uses draw on.
+        sources: readers that uses draw on.
     """
 
     def __init__(self, program: Program, sensors: Sensors, context: EffectContext, trim: PadTrim) -> None:
@@ -32,7 +32,7 @@ class ControlReaders:
         self._triggers: dict[str, TriggerReader] = {}
         self._sliders: dict[str, SliderReader] = {}
         self._buttons: dict[str, Slot] = {}
-        self._readers: dict[str, Reader] = {}  # by channel
+        self._readers: dict[str, Reader] = {}  # reader by channel
         self._motion_reader: Reader
         self.down: set[str] = set()
         self._feel: Feel | None = None
@@ -41,14 +41,14 @@ class ControlReaders:
         self.sources = Sources(self._sticks, self._surface, self.motion, self._buttons)
 
     def fit(self, trim: PadTrim) -> None:
-        """Corrects for a pad; a sheet is to be turned to after that."""
+        """Applies the correction for a pad. Call `turn_to` afterwards."""
         for name in STICKS:
             self._sticks[name].fit(trim.stick(name))
         self._trim = trim
         self._feel = None
 
     def turn_to(self, sheet: Sheet) -> None:
-        """Goes by a sheet: by what it uses, and by the feel that comes with it."""
+        """Applies the feel of a sheet, and reads only the controls that the sheet uses."""
         for name, stick in self._sticks.items():
             stick.counts, stick.steady = name in sheet.uses, name in sheet.steady
         self._surface.set_drags(sheet.drags)
@@ -65,11 +65,12 @@ class ControlReaders:
             self.motion.use(motion_feel_on(self._trim, feel.motion), self._counts_per_turn)
 
     def read(self, values: dict[str, float], reported: dict[str, float], now_us: int, sampled: bool = False) -> bool:
-        """Notes in `changed` what a frame changes; returns whether anything but buttons may have moved.
+        """Notes in `changed` the slots that a frame changes; returns whether anything other than buttons may have
+        moved.
 
-        Buttons are dealt with here: they are most of a frame. `reported` has the analogue channels as they stood, and
-        takes what comes. A stick that reports what it did before has not moved; motion sensors that do so have taken a
-        sample, and `sampled` is whether they have, though they may have shown nothing new.
+        Buttons are handled here, since most frames contain nothing else. `reported` holds the last analogue values and
+        is updated. A stick that repeats its value has not moved. Motion sensors that repeat a value have still taken a
+        sample if `sampled`.
         """
         readers, buttons, down = self._readers, self._buttons, self.down
         motion = self._motion_reader
@@ -80,14 +81,14 @@ class ControlReaders:
             if reader is not None:
                 if reported[channel] != value or reader is motion:
                     reported[channel] = value
-                    if reader is not last:  # a frame has a control's channels together, nearly always
+                    if reader is not last:  # channels of one control are nearly always adjacent in a frame
                         last = reader
                         if reader not in moved:
                             moved.append(reader)
             elif (value > 0.5) is not (channel in down):
                 slot = buttons.get(channel)
                 if slot is None:
-                    continue  # of no control that there is
+                    continue  # channel of an unknown control
                 slot.down = not slot.down
                 (down.add if slot.down else down.remove)(channel)
                 self.changed.append(slot)
@@ -100,7 +101,7 @@ class ControlReaders:
         return True
 
     def settle(self) -> None:
-        """Decides at once what waits to be decided by time."""
+        """Decides pending time-dependent readings at once."""
         for trigger in self._triggers.values():
             trigger.settle()
 
@@ -135,7 +136,7 @@ class ControlReaders:
 
 
 class _Unread(Reader):
-    """Stands in for the reader of what no layer uses."""
+    """Placeholder for the reader of a control that no layer uses."""
 
     def take(self, values: dict[str, float], now_us: int) -> None:
         """Does nothing."""

@@ -1,4 +1,4 @@
-"""What moves pointer and wheel: the uses at work, glides, scrolls and paces, summed up and sent as they go."""
+"""Pointer and wheel motion: sums up uses, glides, scrolls and paces, and emits the result over time."""
 
 from __future__ import annotations
 
@@ -15,31 +15,31 @@ from nub_shift.engine.uses import ActiveUse, Flow, Sources, Use
 from nub_shift.engine.values import WHEEL_CLICK, Output, Pointer, RingLook, Wheel
 from nub_shift.model.profile.effects import PaceOf
 
-# How often a stick's output is computed anew while time alone changes it.
+# Interval of recomputing a stick's output while the output changes with time alone.
 RESTLESS_US: Final = 4_000
 
 
 class Drive:
-    """Pointer, wheel, and the uses that want something of them.
+    """Pointer and wheel, with the uses that drive them.
 
     Attributes:
-        heeds_click: a use at work looks at the click of its stick.
+        heeds_click: an active use takes the click of its stick.
     """
 
     def __init__(self) -> None:
         self.heeds_click = False
         self._pointer = PointerMotion(Pointer)
         self._wheel = PointerMotion(Wheel)
-        self._uses: dict[str, tuple[Use, ActiveUse]] = {}  # what is at work, by slot
-        self._begun_for: Sheet | None = None  # the sheet whose uses those are
+        self._uses: dict[str, tuple[Use, ActiveUse]] = {}  # active uses by slot
+        self._begun_for: Sheet | None = None  # sheet of the active uses
         self._tick: Timer | None = None
 
     def due_us(self) -> int | None:
-        """When pointer or wheel go on next."""
+        """Returns when pointer or wheel next emit counts."""
         return self._pointer.due_us if self._wheel.asleep else earlier(self._pointer.due_us, self._wheel.due_us)
 
     def advance(self, until_us: int, out: list[Output]) -> None:
-        """Pointer and wheel go on as they go."""
+        """Emits pointer and wheel counts due until `until_us`."""
         before = len(out)
         if not self._pointer.asleep:
             self._pointer.advance(until_us, out)
@@ -49,7 +49,7 @@ class Drive:
             out[-2:] = out[-1], out[-2]
 
     def move(self, sheet: Sheet, sources: Sources, context: EffectContext, now_us: int) -> None:
-        """Sets pointer and wheel going as uses, glides, scrolls and paces want it."""
+        """Sets pointer and wheel speed from the present uses, glides, scrolls and paces."""
         if self._begun_for is not sheet:
             self._change_uses(sheet, sources, context, now_us)
         flow = Flow()
@@ -85,12 +85,12 @@ class Drive:
             self._wheel.set_velocity(wx * WHEEL_CLICK, wy * WHEEL_CLICK, now_us, context.out)
 
     def turn_to(self, sheet: Sheet, sources: Sources, context: EffectContext, now_us: int) -> None:
-        """Goes by a sheet: what it has not ends, what it has anew begins; what stays goes on."""
+        """Changes to a sheet: ends uses that the sheet lacks, begins new ones, continues the others."""
         if self._begun_for is not sheet:
             self._change_uses(sheet, sources, context, now_us)
 
     def let_go(self, context: EffectContext, now_us: int) -> None:
-        """Ends all uses, and releases what they hold."""
+        """Ends all uses and releases what they hold."""
         for _, active in self._uses.values():
             active.let_go(context, now_us)
         context.turns.clear()
@@ -100,12 +100,12 @@ class Drive:
         self._tick = None
 
     def halt(self, now_us: int, out: list[Output]) -> None:
-        """Pointer and wheel stand still."""
+        """Stops pointer and wheel."""
         self._pointer.halt(now_us, out)
         self._wheel.halt(now_us, out)
 
     def chosen_entries(self) -> dict[str, int]:
-        """The entry that each stick with a ring points to, counted from 0."""
+        """Returns the index of the entry that each stick with a ring points to."""
         return {
             name: active.chosen
             for name, (_, active) in self._uses.items()
@@ -113,7 +113,7 @@ class Drive:
         }
 
     def open_rings(self, base: Sheet) -> tuple[RingLook, ...]:
-        """The rings that are open: those of layers for as long as they are on, those of `base` as they are used."""
+        """Returns the open rings: a layer's ring while the layer is active, a ring of `base` while it is used."""
         looks = [
             active.look(base.uses.get(name) is not use)
             for name, (use, active) in self._uses.items()
@@ -145,21 +145,21 @@ class Drive:
             and name in sources.sticks
             and not isinstance(self._uses.get(name, (None, None))[1], OpenRing)
         ):
-            sources.sticks[name].withhold()  # what chose from a ring is not meant to look or to walk
+            sources.sticks[name].withhold()  # a stick that chose from a ring must not look or walk on the way back
 
     def _on_tick(self, context: EffectContext) -> None:
-        """A stick's output changes with time."""
+        """Marks pointer and wheel for recomputation, since a stick's output changes with time."""
         self._tick = None
         context.stale = True
 
 
 def _factor(pace: PaceFactor) -> float:
-    """A pace, or as much of it as its slot is pressed deep."""
+    """Returns the factor of a pace, scaled by the depth of its slot."""
     return pace.factor if pace.slot is None else 1.0 + (pace.factor - 1.0) * pace.slot.pull
 
 
 def _pulled(driven: Iterable[tuple[float, float, Slot]]) -> tuple[float, float]:
-    """The sum of speeds, each as far as its slot is pressed deep."""
+    """Returns the sum of speeds, each scaled by the depth of its slot."""
     x = y = 0.0
     for full_x, full_y, slot in driven:
         pull = slot.pull

@@ -1,4 +1,4 @@
-"""Compiles actions and sequences into effects: what a slot does, whatever layer it is in."""
+"""Compiles actions and sequences into effects, independently of the layer that a slot is in."""
 
 from __future__ import annotations
 
@@ -61,18 +61,18 @@ from nub_shift.model.profile.profile import Move, Profile
 from nub_shift.model.profile.reactions import Reacting, Reaction, time_of
 from nub_shift.model.references.walk import sent_input, sent_keys
 
-# Microseconds that each key of a typed text is down, and up before the next; games read text once a frame.
+# How long each key of a typed text is down, and up before the next, in microseconds; games read text once a frame.
 TYPED_DOWN_US: Final = 20_000
 TYPED_PAUSE_US: Final = 15_000
 US_PER_MS: Final = 1000
 
 
 class EffectCompiler:
-    """Compiles the actions of one profile; equal moves, texts, sequences and carousels share one effect each.
+    """Compiles the actions of one profile. Equal moves, texts, sequences and carousels share one effect each.
 
     Attributes:
-        carousels: by id, once compiled.
-        regains: a toggle that was compiled comes back on after a pause.
+        carousels: compiled carousels by id.
+        regains: whether a compiled toggle switches on again after a pause.
     """
 
     def __init__(self, profile: Profile, layout: LayoutSource) -> None:
@@ -85,14 +85,14 @@ class EffectCompiler:
         self._layout = layout
         self._layer_ids = [layer.id for layer in profile.layers]
         self._picks: dict[Sent, list[tuple[CarouselWheel, int]]] = {}
-        self._toggles: dict[tuple[object, ...], Toggle] = {}  # one for all slots that toggle a move in the same way
+        self._toggles: dict[tuple[object, ...], Toggle] = {}  # one per move and manner, shared by all slots
         self._moves = {move.id: move for move in profile.moves}
         self._sequences: dict[str, SequenceEffect] = {}
         self._texts: dict[str, SequenceEffect] = {}
 
     def carousels_compiling(self) -> Iterator[None]:
-        """Compiles all carousels piece by piece, before the first slot that may send what one has as an entry."""
-        # A carousel may play sequences, and a sequence step carousels that play none.
+        """Compiles all carousels one by one, before the first slot that may send one of their entries directly."""
+        # A carousel may play sequences; a sequence may step carousels that play none.
         for carousel in self.profile.carousels:
             self.wheel(carousel.id)
             yield
@@ -104,7 +104,7 @@ class EffectCompiler:
             yield
 
     def reacting(self, reacting: Reacting) -> Effect:
-        """Returns the effect of the presses of a slot, or of several together."""
+        """Returns the effect of pressing a slot or a combination of slots."""
         effects = {reaction: self.whole_action(action) for reaction, action in reacting.reactions.items()}
         if effects.keys() == {Reaction.PRESS}:
             return effects[Reaction.PRESS]
@@ -131,7 +131,7 @@ class EffectCompiler:
         )
 
     def whole_action(self, action: Action) -> Effect:
-        """An action with all that begins with it."""
+        """Compiles an action together with the actions that begin beside it."""
         effects = tuple(self._action(part) for part in action.parts)
         return Several(effects) if len(effects) > 1 else effects[0]
 
@@ -160,12 +160,12 @@ class EffectCompiler:
                 assert_never(action.manner)
 
     def _turbo(self, action: Action, effect: Effect) -> Turbo:
-        """A turbo that leaves each of its keys down and up for as long as the game needs to see it."""
+        """Compiles a turbo, with each key down and up long enough for the game."""
         shortest_us, gap_us = (self.shortest_us, self.gap_us) if sent_keys(self.profile, action) else (0, 0)
         return Turbo(effect, action.rate_hz, action.duty, action.light_hz, shortest_us, gap_us)
 
     def _toggle(self, action: Action, effect: Effect) -> Toggle:
-        """One and the same for all slots that toggle a move in the same way, so that it has one state."""
+        """Returns the toggle shared by all slots that toggle the same move, so that they share one state."""
         self.regains = self.regains or action.regain
         lock_us = action.lock_ms * US_PER_MS if action.manner is Manner.LOCK else None
         made = Toggle(effect, action.regain, action.group, leaning(action.ended_by), lock_us)
@@ -193,7 +193,7 @@ class EffectCompiler:
                 return PlaceEffect(x, y, back)
             case PlaySequence(sequence):
                 found = self._sequence_named(sequence)
-                # A toggled sequence repeats until the toggle is off, whatever it does after a press.
+                # A toggled sequence repeats until the toggle is off, whatever the sequence does after a press.
                 return replaced(found, runs=Runs.WHILE_HELD) if action.manner is Manner.TOGGLE else found
             case CarouselStep(carousel, step):
                 return CarouselEffect(self.wheel(carousel), step)
@@ -217,7 +217,7 @@ class EffectCompiler:
                 assert_never(effect)
 
     def _sent(self, action: Action) -> Effect:
-        """Keys, a wheel click or a text; where carousels have just that as an entry, they are moved there."""
+        """Compiles keys, a wheel click or a text. Carousels that have the same input as an entry move to this entry."""
         sent = sent_input(self.profile, action)
         assert sent is not None, "the profile has been checked"
         made: Effect
@@ -236,13 +236,13 @@ class EffectCompiler:
         return Counted(action.effect.move, made) if isinstance(action.effect, DoMove) else made
 
     def _typing(self, text: str) -> SequenceEffect:
-        """One and the same for all slots that type the text, so that it is never typed twice at once."""
+        """Returns the sequence shared by all slots that type the text, so that two of them never type at once."""
         if text not in self._texts:
             self._texts[text] = SequenceEffect(tuple(self._letters(text)), Runs.ONCE, Again.IGNORE)
         return self._texts[text]
 
     def wheel(self, wanted: str) -> CarouselWheel:
-        """Returns the carousel of that id, compiled at its first use."""
+        """Returns a carousel by id, compiled at its first use."""
         if wanted not in self.carousels:
             carousel = next(found for found in self.profile.carousels if found.id == wanted)
             entries = tuple(self.whole_action(entry) for entry in carousel.entries)
@@ -308,7 +308,7 @@ class EffectCompiler:
                 assert_never(act)
 
     def keys_of_move(self, move_id: str | None) -> tuple[str, ...]:
-        """Returns the keys of a move, modifiers first; none for a move without keys."""
+        """Returns the keys of a move, modifiers first; empty for a move without keys."""
         move = self._moves.get(move_id) if move_id is not None else None
         return modifiers_first(move.keys) if move is not None else ()
 

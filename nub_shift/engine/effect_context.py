@@ -1,4 +1,4 @@
-"""What effects work with: the slot they belong to, and the context that has everything in force."""
+"""Environment of effects: the slot that starts them, and the context of everything in force."""
 
 from __future__ import annotations
 
@@ -16,17 +16,17 @@ from nub_shift.model.profile.effects import PaceOf
 
 
 class Slot:
-    """One slot at work.
+    """State of one slot.
 
     Attributes:
-        down: whether it is pressed.
-        depth: how far it is pressed, 0 to 1; a button knows only the two.
-        effect: what its press began; None if nothing, or if a stop has ended it.
-        run: what its release will end.
-        continuous: whether it follows layers while it is pressed.
-        pressed_us: when it was pressed.
-        began_us: when the hand began a press that is only now known to be one; None where that is the same time.
-        begun: what has begun in this press, if it follows layers.
+        down: whether the slot is pressed.
+        depth: pressed depth, 0 to 1; 0 or 1 for a button.
+        effect: effect of the press; None if there is none or a stop has ended it.
+        run: run that the release ends.
+        continuous: whether the effect follows layers while the slot is pressed.
+        pressed_us: time of the press.
+        began_us: time at which the hand began a press that was recognised later; None if equal to `pressed_us`.
+        begun: effects that have begun during this press, for slots that follow layers.
     """
 
     __slots__ = ("began_us", "begun", "continuous", "depth", "down", "effect", "name", "pressed_us", "run")
@@ -43,46 +43,48 @@ class Slot:
         self.begun: set[Effect] = set()
 
     def note_press(self, t_us: int) -> None:
-        """It is pressed now, or was from `began_us` on."""
+        """Records a press, dated back to `began_us` if given."""
         self.pressed_us = t_us if self.began_us is None else self.began_us
         self.began_us = None
 
     @property
     def pull(self) -> float:
-        """The part of an analogue effect that it asks for: how deep it is pressed, or all if the effect outlives it."""
+        """The factor for an analogue effect: the pressed depth, or 1 if the effect outlives the press."""
         return max(0.0, min(self.depth, 1.0)) if self.down else 1.0
 
 
-# Base classes rather than protocols: compiled code calls a method of a class at once, but looks one of a protocol up.
-# Not abstract ones: mypyc makes no dataclasses of classes with a metaclass.
+# Base classes and no protocols: compiled code calls a method of a class directly, but looks a method of a protocol up.
+# Not abstract classes: mypyc makes no dataclasses of classes with a metaclass.
 
 
 class Run:
-    """One start of an effect, until it ends; this base holds nothing, and ends alike however it is ended."""
+    """One start of an effect, until its end. The base class holds nothing."""
 
     @property
     def owns_slot(self) -> bool:
-        """Whether the run stays until its slot is released, whatever layers do: it changed them, or is a gesture."""
+        """Whether the run stays until the release of its slot even if layers change, since the run changed layers or is
+        a gesture.
+        """
         return False
 
     def end(self, context: EffectContext, t_us: int) -> None:
-        """Ends what a release ends, and releases what goes on by itself from its slot."""
+        """Ends the run at the release of its slot; runs that outlive the press are detached from the slot."""
 
     def leave(self, context: EffectContext, t_us: int) -> None:
-        """Ends as by a release, but completes no gesture: a layer gives the slot, still held, another effect."""
+        """Ends the run without completing a gesture, when a layer gives the slot another effect during the press."""
         self.end(context, t_us)
 
     def cut(self, context: EffectContext, t_us: int) -> None:
-        """Takes back all that is still in force, since play ends."""
+        """Ends everything still in force, at the end of play."""
         self.end(context, t_us)
 
 
 class Effect:
-    """Immutable description of what happens; what effects remember lies in `EffectContext.memory`."""
+    """Immutable description of an action's outcome. State of effects is kept in `EffectContext.memory`."""
 
     @property
     def brings_layers(self) -> bool:
-        """Whether beginning the effect may change at once which layers are on."""
+        """Whether beginning the effect may change the active layers at once."""
         return False
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
@@ -90,9 +92,9 @@ class Effect:
         raise NotImplementedError
 
     def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:  # noqa: ARG002
-        """Starts the effect in the midst of a press, since layers have changed or play goes on.
+        """Starts the effect during a press, after a change of layers or at the end of a pause.
 
-        An effect that is over once it has begun does nothing if it has begun in this press before (`again`).
+        A momentary effect that has begun in this press before (`again`) does nothing.
         """
         return self.begin(context, t_us, slot)
 
@@ -105,7 +107,7 @@ class CarouselPosition(NamedTuple):
 
 
 class PaceFactor(NamedTuple):
-    """A factor on pointer speed, which looking it is for, and the slot by whose depth it goes, if it does."""
+    """Factor on pointer speed, the kind of looking that it applies to, and the slot that scales it by depth."""
 
     factor: float
     of: PaceOf
@@ -113,7 +115,7 @@ class PaceFactor(NamedTuple):
 
 
 class ViewTurn:
-    """A turn of the view by so many counts, spread over a time."""
+    """Turn of the view by a number of counts, spread over time."""
 
     def __init__(self, counts: float, begun_us: int, over_us: int) -> None:
         self._counts = counts
@@ -122,38 +124,38 @@ class ViewTurn:
         self._sent = 0.0
 
     def take(self, now_us: int) -> float:
-        """The counts that have become due since the last call."""
+        """Returns the counts that have become due since the last call."""
         passed_us = now_us - self._begun_us
         due = self._counts if passed_us >= self._over_us else self._counts * passed_us / self._over_us
         taken, self._sent = due - self._sent, due
         return taken
 
     def is_through(self, now_us: int) -> bool:
-        """Whether nothing is left."""
+        """Returns whether no counts are left."""
         return now_us - self._begun_us >= self._over_us
 
 
 @dataclass
 class EffectContext:
-    """All that effects change.
+    """State shared by all effects.
 
     Attributes:
         out: outputs of the present step.
-        loose: runs that go on though their slot has been let go.
-        memory: what effects remember, by effect, until play stops.
-        pressed: the slots that are pressed, in the order in which they were.
+        loose: runs that continue after the release of their slot.
+        memory: state of effects, by effect, until play stops.
+        pressed: pressed slots in the order of their presses.
         waiting: presses that wait for partners, by slot.
-        positions: where carousels stand, by their ids; it outlives pauses and other profiles.
-        budget: for outputs that are no keys.
+        positions: positions of carousels by id; kept through pauses and profile changes.
+        budget: budget of outputs other than keys.
         paces: factors on pointer speed, by the run that set each.
-        scrolls: wheel speeds in clicks a second, and the slot whose depth is the part of it, by the run that set each.
+        scrolls: wheel speeds in clicks a second with the slot that scales them by depth, by run.
         glides: pointer speeds in counts a second, likewise.
-        turns: turns of the view that have begun and are not through.
-        motion_switches: whether each run that switches motion switches it on, by run.
-        recentre: the neutral attitude is to be taken anew.
-        times: how long keys are down and up at the least.
-        tally: what was done, in counts.
-        stale: pointer and wheel are to be set going anew, for something that they depend on has changed.
+        turns: turns of the view in progress.
+        motion_switches: whether a run switches motion on or off, by run.
+        recentre: the motion reader is to take its neutral attitude again.
+        times: shortest times of keys, down and up.
+        tally: counts for the recap of a session.
+        stale: pointer and wheel speed have to be recomputed.
     """
 
     ledger: Ledger
@@ -177,11 +179,13 @@ class EffectContext:
     tally: Tally = field(default_factory=Tally)
 
     def emit(self, output: Output) -> None:
-        """Puts out what is no key, within the budget."""
+        """Emits an output other than a key, within the budget."""
         if self.budget.take(output.t_us):
             self.out.append(output)
 
     def motion_on(self, by_itself: bool) -> bool:
-        """Whether motion moves the pointer: not while anything switches it off, else while anything switches it on."""
+        """Returns whether motion moves the pointer. Any run that switches motion off wins over those that switch it
+        on.
+        """
         switches = self.motion_switches.values()
         return all(switches) and (by_itself or bool(switches))

@@ -1,4 +1,4 @@
-"""The engine: feed it frames, let time pass, get outputs. The only state is its own; the same input gives the same."""
+"""The engine: takes frames and the time, returns outputs. Without I/O; equal input gives equal output."""
 
 from __future__ import annotations
 
@@ -29,36 +29,36 @@ log = logging.getLogger("nub_shift.engine")
 NEVER_US: Final = 1 << 62
 # Owner id of the motion switch before any effect sets it.
 _OURS: Final = NOTHING
-# No profile that is accepted needs as many as it has layers and slots that can be held together.
+# More passes than an accepted profile can need: the number of its layers and of slots held together.
 MAX_PASSES: Final = 200
 
 
 class Engine:
     """Turns the frames of one pad into outputs, by one profile.
 
-    Every call takes the present time, or a frame that has one, and returns the outputs that follow, in order. Time
-    never goes back: what claims to be earlier than the last call is taken to be now. A caller who is very late was
-    suspended: the time in between did not pass for the engine, and nothing is made up for.
+    Every call takes the present time, or a frame with a time, and returns the outputs in order. Time never goes back:
+    an earlier time counts as the time of the last call. A long gap between calls counts as a suspension, for which
+    nothing is made up.
     """
 
     def __init__(self, program: Program, ledger: Ledger | None = None, trim: PadTrim | None = None) -> None:
         self._context = EffectContext(ledger if ledger is not None else Ledger())
         self._drive = Drive()
-        self._pressed = self._context.pressed  # in the order in which they were pressed
+        self._pressed = self._context.pressed  # in the order of presses
         self._layer_runs = LayerRuns(self._context)
         self._now_us = 0
-        self._quiet_until_us = 0  # nothing is due before, as far as is known
+        self._quiet_until_us = 0  # nothing is known to be due before this time
         self._sensors = Sensors()
         self._trim = trim if trim is not None else PadTrim()
         self._regained = RegainedToggles()
         self._stayed = 0
-        self._resuming = False  # what is held does not count as pressed
+        self._resuming = False  # controls already held do not count as pressed
         self._set_program(program)
 
     def feed(self, frame: Frame) -> list[Output]:
-        """Takes one pad frame. What is due before it happens first."""
+        """Processes a pad frame, after everything that is due before it."""
         t_us = frame.t_us
-        if self._now_us <= t_us < self._quiet_until_us:  # the way of nearly every frame: nothing is due before it
+        if self._now_us <= t_us < self._quiet_until_us:  # fast path of nearly all frames
             self._quiet_until_us = 0
             self._now_us = t_us
             out: list[Output] = []
@@ -76,11 +76,11 @@ class Engine:
         return out
 
     def advance(self, now_us: int) -> list[Output]:
-        """Lets time pass."""
+        """Advances the time."""
         return self._step(now_us)
 
     def deadline(self) -> int | None:
-        """When `advance` wants to be called next, in microseconds; None when time alone changes nothing."""
+        """Returns when `advance` has to be called next, in microseconds; None if time alone changes nothing."""
         due = self._drive.due_us()
         if self._context.agenda.timers or self._context.ledger.waiting:
             due = earlier(due, self._other_due_us())
@@ -88,7 +88,7 @@ class Engine:
         return due
 
     def stop(self, now_us: int) -> list[Output]:
-        """Releases all that this engine holds. Held controls do nothing until `resume` or until pressed again."""
+        """Releases everything held by this engine. Held controls have no effect until `resume` or the next press."""
         out = self._step(now_us)
         context = self._context
         self._stayed = context.layers.staying
@@ -100,7 +100,7 @@ class Engine:
                 run.cut(context, self._now_us)
         self._drive.let_go(context, self._now_us)
         self._layer_runs.cut(self._now_us)
-        for run in reversed(list(context.loose)):  # last, for what was cut before may have left something behind
+        for run in reversed(list(context.loose)):  # last, since the cuts above may have detached runs
             run.cut(context, self._now_us)
         self._readers.motion.rest()
         context.layers.stay(0)
@@ -116,8 +116,8 @@ class Engine:
         return out
 
     def resume(self, now_us: int) -> list[Output]:
-        """After `stop`: sticks and triggers act again as they stand now, the layer that stayed and toggles that are to
-        be regained come back on; held buttons wait for the next press.
+        """Resumes after `stop`. Sticks and triggers act by their present position; the layer that stayed and regained
+        toggles are activated again; held buttons wait for the next press.
         """
         out = self._step(now_us)
         self._context.layers.stay(self._stayed)
@@ -130,15 +130,15 @@ class Engine:
         return out
 
     def stay_on(self, layer_id: str) -> None:
-        """After `stop`: with `resume` that layer comes on to stay; the base layer is none.
+        """Chooses the layer that `resume` activates to stay; the base layer stands for none.
 
         Raises:
-            ValueError: there is no such layer.
+            ValueError: unknown layer.
         """
         self._stayed = self._program.layer_ids.index(layer_id)
 
     def new_tally(self) -> Tally:
-        """Counts anew, from now on in what is returned."""
+        """Replaces the tally; returns the new one."""
         self._context.tally = Tally()
         return self._context.tally
 
@@ -148,7 +148,7 @@ class Engine:
         return _OURS not in self._context.motion_switches
 
     def allow_motion(self, on: bool) -> None:
-        """Has motion move the pointer as the profile says, or never."""
+        """Permits motion to move the pointer, or forbids it whatever the profile says."""
         if on:
             self._context.motion_switches.pop(_OURS, None)
         else:
@@ -156,17 +156,17 @@ class Engine:
         self._context.stale = True
 
     def leave_game(self, now_us: int) -> list[Output]:
-        """Another window is in front: lets go the toggles that are to be regained."""
+        """Releases the toggles that are regained later, since another window is in front."""
         out = self._step(now_us)
         for run in self._regained.note(self._context):
             run.cut(self._context, self._now_us)
         for last in [run for run in self._context.loose if isinstance(run, TurboRun)]:
-            last.cut(self._context, self._now_us)  # no press is finished in another window
+            last.cut(self._context, self._now_us)  # no turbo press is completed in another window
         self._settle()
         return out
 
     def regain_game(self, now_us: int) -> list[Output]:
-        """The game is in front again: the toggles that `leave_game` let go are on again."""
+        """Switches the toggles released by `leave_game` on again."""
         out = self._step(now_us)
         self._regained.switch_on(self._context, self._now_us)
         self._settle()
@@ -179,15 +179,15 @@ class Engine:
 
     @property
     def program(self) -> Program:
-        """The program in play."""
+        """Program in play."""
         return self._program
 
     def catch_up(self, values: dict[str, float]) -> None:
-        """Takes values of the pad between `stop` and `resume`: nothing acts, and held controls count from `resume` on.
+        """Takes pad values between `stop` and `resume` without any effect; held controls count from `resume` on.
 
         Args:
-            values: how all of its channels stand; those that are not named are at rest. The motion sensors are left
-                out: what they showed has passed.
+            values: values of all channels; a missing channel is at rest. Motion sensors are skipped, since their values
+                describe the past.
         """
         now = AT_REST | values
         self._read({name: value for name, value in now.items() if name not in MOTION_CHANNELS})
@@ -201,15 +201,15 @@ class Engine:
         self._readers.changed.clear()
 
     def replace(self, program: Program, now_us: int, resumes: bool = True) -> list[Output]:
-        """Goes on with another program: everything is released, then sticks and triggers act by the new one.
+        """Changes to another program: releases everything, then sticks and triggers act by the new program.
 
-        If it `resumes`; else nothing acts until `resume`, as after `stop`.
+        Without `resumes`, nothing acts until `resume`, as after `stop`.
         """
         out = self.stop(now_us)
         self._forget_paused()
         standing = self.standing
         self._set_program(program)
-        # The motion sensors are left out: what they showed last has been read, and a sample stands for a time.
+        # Without the motion sensors: their last sample has been read, and stands for a span of time.
         self._read({name: value for name, value in standing.items() if name not in MOTION_CHANNELS})
         self._readers.settle()
         for slot in self._readers.changed:
@@ -219,9 +219,9 @@ class Engine:
         return out + self.resume(now_us) if resumes else out
 
     def retune(self, program: Program, now_us: int) -> list[Output]:
-        """Goes on with a program that differs in nothing but feels (`Program.retuned`): what is held stays so.
+        """Changes to a program that differs in feels alone (`Program.retuned`); held controls stay in force.
 
-        Zones, curves and speeds count at once, thresholds from the next move of their control on.
+        Zones, curves and speeds apply at once, thresholds from the next move of their control on.
         """
         out = self._step(now_us)
         self._program = program
@@ -231,7 +231,7 @@ class Engine:
         return out
 
     def forget_pad(self, now_us: int) -> list[Output]:
-        """The pad is gone: releases everything, and takes every control to be at rest."""
+        """Releases everything and takes every control to be at rest, since the pad is gone."""
         out = self.stop(now_us)
         self._forget_paused()
         self._sensors = Sensors()
@@ -240,11 +240,11 @@ class Engine:
 
     @property
     def standing(self) -> dict[str, float]:
-        """All channels as the pad has told them, or at rest."""
+        """The last reported values of all channels; rest by default."""
         return self._reported | dict.fromkeys(self._readers.down, 1.0)
 
     def fit(self, trim: PadTrim) -> None:
-        """Corrects for the pad that has come, before its first frame."""
+        """Sets the correction for a newly connected pad, before its first frame."""
         if trim != self._trim:
             self._trim = trim
             self._readers.fit(trim)
@@ -257,12 +257,12 @@ class Engine:
 
     @property
     def learned_bias(self) -> Vector | None:
-        """Bias of the gyro, once the pad has lain still."""
+        """Bias of the gyro, learned while the pad lay still; None before."""
         bias = self._sensors.bias
         return bias.bias if bias.settled else None
 
     def state(self) -> EngineState:
-        """A look at the engine; changes nothing."""
+        """Returns a snapshot of the engine's state."""
         context = self._context
         ids = self._program.layer_ids
         toggles = tuple(run.slot.name for run in toggles_on(context))
@@ -288,24 +288,24 @@ class Engine:
         self._turn_to(())
 
     def _turn_to(self, stack: tuple[int, ...]) -> None:
-        """Goes by the sheet for these layers."""
+        """Applies the sheet for these layers."""
         self._sheet = self._program.sheet(stack)
         self._readers.turn_to(self._sheet)
 
     def _forget_paused(self) -> None:
-        """Forgets what a stop has kept for `resume`."""
+        """Forgets the state that a stop keeps for `resume`."""
         self._stayed = 0
         self._regained.forget()
 
     def _other_due_us(self) -> int | None:
-        """When ledger or agenda have something to do."""
+        """Returns when ledger or agenda are due next."""
         context = self._context
         agenda = context.agenda.due_us() if context.agenda.timers else None
         ledger = context.ledger.due_us() if context.ledger.waiting else None
         return earlier(agenda, ledger)
 
     def _step(self, t_us: int) -> list[Output]:
-        """Begins a step: time moves on to `t_us`, and what was due by then happens now, in order."""
+        """Begins a step: runs everything due until `t_us` in order, then sets the time."""
         now_us = self._now_us = t_us if t_us > self._now_us else self._now_us
         out: list[Output] = []
         self._context.out = out
@@ -317,9 +317,9 @@ class Engine:
         return out
 
     def _happen(self, due_us: int) -> None:
-        """Runs the next item of ledger or agenda now: a caller may be late, and no output lies in the past.
+        """Runs the next due item of ledger or agenda, stamped with the present time: no output is dated back.
 
-        If we were suspended meanwhile, all else comes as much later.
+        After a suspension all other items are postponed by its length.
         """
         context, now_us = self._context, self._now_us
         if now_us - due_us > GAP_US:
@@ -333,30 +333,30 @@ class Engine:
                 self._settle()
 
     def _read(self, values: dict[str, float]) -> None:
-        """Has the readers note how channels stand."""
+        """Passes channel values to the readers."""
         if self._readers.read(values, self._reported, self._now_us):
             self._note_moved()
 
     def _note_moved(self) -> None:
-        """Something has moved that may be pressed deep, which sets how fast some effects go."""
+        """Notes a change of depth, which sets the rate of some effects."""
         context = self._context
         if context.glides or context.scrolls or context.paces:
             context.stale = True
 
     def _act(self) -> None:
-        """Acts on the slots that a frame changed."""
+        """Processes the slots changed by a frame."""
         changed, pressed, layers = self._readers.changed, self._pressed, self._context.layers
         if len(changed) > 1:
             shifts = self._sheet.shifts
             for slot in changed:
                 if slot.down and slot.name in shifts:
-                    # A layer that is pressed in the same frame as a button applies to that button already.
+                    # A layer pressed in the same frame as a button applies to this button.
                     changed.sort(key=lambda slot: not (slot.down and slot.name in shifts))
                     break
         context, now_us = self._context, self._now_us
         for slot in changed:
             if slot.down is (slot in pressed):
-                continue  # it was withheld in the same step
+                continue  # withheld in the same step
             if slot.down:
                 pressed[slot] = None
                 if slot.name in self._enders:
@@ -384,10 +384,10 @@ class Engine:
             context.stale = True
 
     def _resolve_layers(self) -> None:
-        """Follows changes of the layers until they settle.
+        """Applies changes of layers until they settle.
 
-        They do: each pass that changes layers again has begun something that owns its slot, and such a slot is not
-        resolved again before its release. Should they not, that is a fault of ours, and the layers stay as they are.
+        Each pass that changes layers begins an effect that owns its slot, and such a slot is not resolved again before
+        its release; so the passes end. If they do not, that is a fault of the engine, and the layers stay.
         """
         passes = 0
         while self._context.layers.changed:
@@ -408,13 +408,13 @@ class Engine:
                     self._resolve(slot, self._sheet.effects.get(slot.name))
 
     def _end_toggles(self, slot: Slot) -> None:
-        """Ends the toggles that a press of this slot ends."""
+        """Ends the toggles that name this slot as their end."""
         for run in toggles_on(self._context):
             if slot.name in run.toggle.ended_by and run.slot.name != slot.name:
                 run.switch_off(self._context, self._now_us)
 
     def _resolve(self, slot: Slot, effect: Effect | None) -> None:
-        """A held stick or trigger goes over to another effect, the new one first: a key that both hold stays down."""
+        """Gives a held stick or trigger another effect. The new one begins first, so that a shared key stays down."""
         if effect is slot.effect:
             return
         before = slot.run
@@ -428,10 +428,10 @@ class Engine:
             before.leave(self._context, self._now_us)
 
     def _settle(self) -> None:
-        """Follows layers and sticks until neither changes the other any more.
+        """Settles layers and sticks, until neither changes the other.
 
-        A ring can bring a layer on, and a layer can end a ring; each ring acts once on one position of its stick, so
-        this comes to an end.
+        A ring may activate a layer, and a layer may end a ring; each ring acts once per position of its stick, so the
+        passes end.
         """
         context = self._context
         passes = 0

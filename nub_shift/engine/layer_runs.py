@@ -1,4 +1,4 @@
-"""What layers begin as they are activated, and do as they are deactivated."""
+"""Actions that layers run at activation and deactivation."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from nub_shift.engine.tally import count
 
 
 class LayerRuns:
-    """Runs of the layers that are on, one for each."""
+    """Runs of the active layers, one each."""
 
     def __init__(self, context: EffectContext) -> None:
         self._context = context
@@ -17,17 +17,17 @@ class LayerRuns:
         self._were_on: tuple[int, ...] = ()
 
     def count_activated(self, program: Program) -> None:
-        """Counts the layers that have been activated since the last call."""
+        """Counts the layers activated since the last call."""
         before, self._were_on = self._were_on, self._context.layers.on
         for layer in self._were_on:
             if layer not in before:
                 count(self._context.tally.layers, program.layer_ids[layer])
 
     def follow(self, program: Program, now_us: int, resuming: bool) -> None:
-        """Runs the actions of activated and deactivated layers, activated first: a key that both hold stays down.
+        """Runs the actions of activated layers, then those of deactivated ones, so that a shared key stays down.
 
         Args:
-            resuming: play goes on after a stop, so that no layer counts as just activated.
+            resuming: play continues after a stop, so that no layer counts as just activated.
         """
         context, entered, on = self._context, self._entered, self._context.layers.on
         gone = [layer for layer in entered if layer not in on]

@@ -1,14 +1,14 @@
-"""Which layers are on, one above another in the order in which they came on."""
+"""Stack of active layers, in the order of activation."""
 
 from __future__ import annotations
 
 
 class LayerStack:
-    """The layers that are on, without the base layer, which always is.
+    """Active layers above the base layer, which is always active.
 
     Attributes:
-        changed: set by every change, cleared by whoever acts on it.
-        staying: the layer that is on to stay, 0 if none is.
+        changed: set by every change, cleared by the reader.
+        staying: the layer activated to stay, 0 without one.
     """
 
     def __init__(self) -> None:
@@ -18,17 +18,17 @@ class LayerStack:
 
     @property
     def on(self) -> tuple[int, ...]:
-        """Indexes of the layers that are on, the topmost last."""
+        """Indexes of the active layers, the topmost last."""
         return tuple(self._holders)
 
     def hold(self, layer: int) -> None:
-        """Adds a holder; the first one brings the layer on, on top."""
+        """Adds a holder; the first holder activates the layer on top."""
         count = self._holders.get(layer, 0)
         self._holders[layer] = count + 1
         self.changed = self.changed or count == 0
 
     def let_go(self, layer: int) -> None:
-        """Takes a holder away; the last one ends the layer."""
+        """Removes a holder; the last one deactivates the layer."""
         count = self._holders[layer]
         if count > 1:
             self._holders[layer] = count - 1
@@ -37,7 +37,7 @@ class LayerStack:
             self.changed = True
 
     def stay(self, layer: int) -> None:
-        """Brings a layer on to stay, in place of the one that stayed before; 0 only ends that."""
+        """Activates a layer to stay, in place of the former one; 0 only deactivates that one."""
         before, self.staying = self.staying, layer
         if layer:
             self.hold(layer)

@@ -19,14 +19,16 @@ from typing import Final
 from nub_shift.engine.budget import Budget
 from nub_shift.engine.values import Key, Output
 
-# Changes of one key that wait for their time. More than two quick presses ahead nobody can follow.
+# Bound on queued changes of a key: two quick presses ahead.
 MAX_QUEUED: Final = 4
 _LONG_AGO_US: Final = -(1 << 62)
 
 
 @dataclass(frozen=True, eq=False)
 class KeyTimes:
-    """How long a key is down and up at the least. Each engine has its own, by which its keys are known as well."""
+    """Shortest times of a key, down and up. Each engine has its own instance, which also identifies the engine as a
+    holder.
+    """
 
     shortest_us: int = 0
     gap_us: int = 0
@@ -36,13 +38,13 @@ class _Key:
     """One key or mouse button.
 
     Attributes:
-        holders: how often it is held, by whose times.
-        masks: how many keep it up.
-        down, since_us: how it is on the output, and since when.
-        queued: the changes to come.
-        swallowed: it is down for its holders, but the output did not get it.
-        users: whose times count until it goes down the next time.
-        shortest_us, gap_us: the strictest of these.
+        holders: number of holds by the times of each holder.
+        masks: number of masks that keep the key up.
+        down, since_us: state on the output, and time of the last change.
+        queued: pending changes.
+        swallowed: held, but the output did not get the press.
+        users: holders whose times apply until the next press.
+        shortest_us, gap_us: the strictest of these times.
     """
 
     __slots__ = ("down", "gap_us", "holders", "masks", "queued", "shortest_us", "since_us", "swallowed", "users")
@@ -54,40 +56,40 @@ class _Key:
         self.since_us = _LONG_AGO_US
         self.queued: list[bool] = []
         self.swallowed = False
-        self.users: list[KeyTimes] = []  # each once; they are one or two
+        self.users: list[KeyTimes] = []  # unique; one or two in practice
         self.shortest_us = self.gap_us = 0
 
     @property
     def is_wanted(self) -> bool:
-        """Whether it is held, and nobody keeps it up."""
+        """Whether the key is held and not masked."""
         return bool(self.holders) and not self.masks
 
     @property
     def due_us(self) -> int:
-        """When the next change may come."""
+        """Earliest time of the next change."""
         return self.since_us + (self.shortest_us if self.down else self.gap_us)
 
     def hold(self, times: KeyTimes) -> None:
-        """The first holder by these times."""
+        """Adds the first hold by these times."""
         self.holders[times] = 1
         if times not in self.users:
             self.use([*self.users, times])
 
     def use(self, users: list[KeyTimes]) -> None:
-        """Goes by the strictest of these times from now on."""
+        """Applies the strictest of these times."""
         self.users = users
         self.shortest_us = max([times.shortest_us for times in users], default=0)
         self.gap_us = max([times.gap_us for times in users], default=0)
 
 
 class Ledger:
-    """Counts the holders of every key and mouse button.
+    """Reference counts of every key and mouse button.
 
-    Several engines may share one ledger; each releases just what it pressed. Presses beyond its budget are swallowed
+    Several engines may share one ledger; each releases only what it pressed. Presses beyond the budget are swallowed
     together with their releases.
 
     Attributes:
-        waiting: the keys of which a change waits for its time, and that time.
+        waiting: due times of keys with a pending change.
     """
 
     def __init__(self) -> None:
@@ -97,12 +99,12 @@ class Ledger:
 
     @property
     def down(self) -> tuple[str, ...]:
-        """The codes that are down, in the order in which they went down."""
+        """Codes of the keys that are down, in the order of their presses."""
         found = [(key.since_us, code) for code, key in self._keys.items() if key.down]
         return tuple(code for _, code in sorted(found, key=itemgetter(0)))
 
     def press(self, codes: tuple[str, ...], t_us: int, times: KeyTimes, out: list[Output]) -> None:
-        """Adds a holder to each code, in order; the first holder sends a key down."""
+        """Adds a holder to each code, in order; the first holder emits the press."""
         keys = self._keys
         for code in codes:
             key = keys.get(code)
@@ -117,10 +119,10 @@ class Ledger:
                 self._want(code, key, True, t_us, out)
 
     def release(self, codes: tuple[str, ...], t_us: int, times: KeyTimes, out: list[Output]) -> None:
-        """Takes a holder from each code, in reverse order; the last holder sends a key up.
+        """Removes a holder from each code, in reverse order; the last holder emits the release.
 
         Raises:
-            KeyError: nobody with these times holds a code; that is a fault of the caller.
+            KeyError: a code is not held by these times, a fault of the caller.
         """
         for code in reversed(codes):
             key = self._keys[code]
@@ -135,7 +137,7 @@ class Ledger:
                 self._want(code, key, False, t_us, out)
 
     def mask(self, codes: tuple[str, ...], t_us: int, out: list[Output]) -> None:
-        """Keeps keys up for a while, whoever holds or taps them: a text is typed as it is written."""
+        """Keeps keys up for some time, whoever holds or taps them, so that a text is typed as written."""
         for code in codes:
             key = self._keys.setdefault(code, _Key())
             key.masks += 1
@@ -144,7 +146,7 @@ class Ledger:
             self._note_waiting(code, key)
 
     def unmask(self, codes: tuple[str, ...], t_us: int, out: list[Output]) -> None:
-        """Ends that; a key that is still held goes down again."""
+        """Removes a mask; a key that is still held goes down again."""
         for code in codes:
             key = self._keys[code]
             key.masks -= 1
@@ -152,15 +154,15 @@ class Ledger:
                 self._want(code, key, True, t_us, out)
 
     def due_us(self) -> int | None:
-        """When the next change that waits may come."""
+        """Returns when the next pending change is due."""
         return min(self.waiting.values()) if self.waiting else None
 
     def settled_us(self, codes: tuple[str, ...]) -> int | None:
-        """When the changes of these keys have come that come next; None where none waits."""
+        """Returns when the next pending changes of these keys are through; None without any."""
         return max((self.waiting[code] for code in codes if code in self.waiting), default=None)
 
     def advance(self, due_us: int, now_us: int, out: list[Output]) -> None:
-        """Sends the changes that are due by `due_us`, the earliest first, as `now_us`, which may be later."""
+        """Emits the changes due by `due_us`, the earliest first, stamped `now_us`, which may be later."""
         while self.waiting:
             code, first_us = min(self.waiting.items(), key=itemgetter(1))
             if first_us > due_us:
@@ -170,9 +172,9 @@ class Ledger:
             self._note_waiting(code, key)
 
     def settle(self, t_us: int, times: KeyTimes, out: list[Output]) -> None:
-        """Sends up at once what the owner of these times has let go and still waits.
+        """Emits pending releases of one owner at once.
 
-        What others have used since it went down stays for as long as they need.
+        Keys used by other owners since the press stay down for as long as those need.
         """
         for code, key in self._keys.items():
             if times not in key.users or times in key.holders:
@@ -194,7 +196,7 @@ class Ledger:
                 self._change(code, key, down, t_us, out)
                 return
         elif down is queued[-1]:
-            self._note_waiting(code, key)  # a stricter holder may have come
+            self._note_waiting(code, key)  # a stricter holder may have joined
             return
         if len(queued) >= MAX_QUEUED:
             queued.pop()
@@ -226,7 +228,7 @@ class Ledger:
 def drop_empty_presses(out: list[Output]) -> None:
     """Removes keys that go down and up again within one stop.
 
-    A text that is cut gives back the Shift that it withheld from a slot, and that slot releases it a moment later.
+    Cutting a text unmasks the Shift of another slot, which releases Shift a moment later.
     """
     downs: dict[str, int] = {}
     empty: set[int] = set()

@@ -1,4 +1,4 @@
-"""Pointer and smooth wheel: speeds integrated over real time, whole counts sent, the remainder carried."""
+"""Pointer and smooth wheel: integrates speeds over time, emits whole counts, carries the remainder."""
 
 from __future__ import annotations
 
@@ -9,32 +9,33 @@ from typing import Final
 from nub_shift.engine.values import US_PER_SECOND, Output
 
 TICK_US: Final = 1_000
-# A caller who is this late was suspended or stopped; a busy machine is late by a few milliseconds.
+# A later call means a suspension; a busy machine is late by a few milliseconds.
 GAP_US: Final = 250_000
-_WHOLE: Final = 1.0 - 1e-9  # what rounding leaves of a whole count
-# Counts a second; slower than this a count takes days, and nobody needs to be woken for it.
+_WHOLE: Final = 1.0 - 1e-9  # tolerance for rounding of a whole count
+# Counts a second; below this a count takes days, and needs no wake-up.
 _SLOWEST: Final = 1e-6
 
 
 class PointerMotion:
-    """Integrates a velocity and says when the next whole count is due; `make` makes an output of time and counts.
+    """Integrates a velocity and computes when the next whole count is due; `make` builds an output from time and
+    counts.
 
-    Counts are sent on a grid of 1 ms from the moment the pointer starts to move, and only on those ticks that have a
-    whole count to send; what is left as it stops goes then, or 1 ms after the last counts. Over any path the sum of the
-    counts is the true integral to within one count.
+    Counts are emitted on a grid of 1 ms from the start of a movement, only on ticks with a whole count; the remainder
+    is emitted at the stop, at least 1 ms after the last counts. Over any path the sum of the counts is the true
+    integral to within one count.
 
     Attributes:
-        moving: it has a velocity.
-        asleep: `advance` has nothing to do whenever it is called.
+        moving: whether the velocity is not 0.
+        asleep: whether `advance` has nothing to do whenever it is called.
     """
 
     def __init__(self, make: Callable[[int, int, int], Output]) -> None:
         self._make = make
         self._vx = 0.0  # counts a second
         self._vy = 0.0
-        self._rest_x = 0.0  # counts not sent yet
+        self._rest_x = 0.0  # counts not emitted yet
         self._rest_y = 0.0
-        self._at_us = 0  # integrated up to here
+        self._at_us = 0  # end of the integrated time
         self._grid_us = 0
         self._sent_us = -TICK_US
         self._due_us: int | None = None
@@ -66,7 +67,7 @@ class PointerMotion:
         self._due_known = self.asleep = False
 
     def shift(self, dx: float, dy: float, t_us: int, out: list[Output]) -> None:
-        """Moves by so many counts at once; `advance` must have been called for `t_us`."""
+        """Moves by counts at once; `advance` must have been called for `t_us`."""
         if dx == 0.0 == dy:
             return
         if self.moving:
@@ -79,14 +80,14 @@ class PointerMotion:
         self._due_known = self.asleep = False
 
     def halt(self, t_us: int, out: list[Output]) -> None:
-        """Stops at once, with all whole counts sent."""
+        """Stops at once, after emitting all whole counts."""
         self.set_velocity(0.0, 0.0, t_us, out)
         self._sent_us = t_us - TICK_US
         self._send(t_us, out)
         self._due_known = False
 
     def advance(self, now_us: int, out: list[Output]) -> None:
-        """Sends what is due up to `now_us`. After a gap the time in between is left out."""
+        """Emits counts due until `now_us`. A gap in time is left out."""
         due_us = self.due_us
         if due_us is None or now_us < due_us:
             self.asleep = due_us is None
@@ -107,7 +108,7 @@ class PointerMotion:
         self._at_us = t_us
 
     def _send(self, t_us: int, out: list[Output], now_us: int = 0) -> None:
-        """Sends what is whole at the tick `t_us`, at `now_us` if that is later."""
+        """Emits the whole counts of the tick `t_us`, stamped `now_us` if that is later."""
         if t_us - self._sent_us < TICK_US:
             return
         dx = int(self._rest_x)
@@ -133,7 +134,7 @@ class PointerMotion:
 
 
 def _seconds_to_count(velocity: float, rest: float) -> float:
-    """How long until the rest is a whole count at that velocity; it may be one already, just after another."""
+    """Returns the time until the rest is a whole count at this velocity; 0 if it is one already, just after another."""
     if not -1.0 < rest < 1.0:
         return 0.0
     if velocity > _SLOWEST:

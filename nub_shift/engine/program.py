@@ -1,4 +1,4 @@
-"""A profile compiled into tables, once, so that a step costs the same however large the profile is."""
+"""A profile compiled into tables, so that the cost of a step does not depend on the size of the profile."""
 
 from __future__ import annotations
 
@@ -42,23 +42,23 @@ from nub_shift.model.profile.signs import Signs
 from nub_shift.model.references.walk import actions_in, uses_in
 from nub_shift.model.slot_names import slot_name
 
-# Few stacks of layers occur in play; the bound only guards against a profile that makes many.
+# Few stacks of layers occur in play; the bound guards against a profile with many.
 MAX_SHEETS: Final = 512
-# Name in a sheet for turning the pad, which goes on beside tilting.
+# Name in a sheet of turning the pad, which works beside tilting.
 TURNING: Final = "motion.turn"
 
 
 class Sheet:
-    """Effects and uses of all slots while one stack of layers is on.
+    """Effects and uses of all slots for one stack of active layers.
 
     Attributes:
-        effects: slot to effect, for slots that are pressed.
-        uses: what each stick, and turning the pad, does as a whole.
-        shifts: the slots whose press may change at once what others do: layers, or what they have to be held for.
-        pace: a factor on pointer speed.
-        feel: how the pad is shaped.
-        steady: the sticks that matter in their dead zone too.
-        drags: a finger on the surface drags the pointer.
+        effects: effects by slot.
+        uses: uses of whole sticks, and of turning the pad.
+        shifts: slots whose press may change other slots at once: those of layers, and those that another slot requires.
+        pace: factor on pointer speed.
+        feel: feel of the pad.
+        steady: sticks that also count in their dead zone.
+        drags: whether a finger on the surface drags the pointer.
     """
 
     def __init__(
@@ -79,7 +79,7 @@ class Sheet:
 
 
 def _without_feels(profile: Profile) -> Profile:
-    """All of a profile that compiling depends on, but for its feels and how fast the pointer goes."""
+    """Returns the part of a profile that compiling depends on, without feels and pointer speeds."""
     bare, usual = FeelChange(), Feel()
     layers = tuple(
         replace(
@@ -91,7 +91,7 @@ def _without_feels(profile: Profile) -> Profile:
 
 
 def _evened(assignment: Assignment) -> Assignment:
-    """The same with pointer speeds that are alike everywhere."""
+    """Returns the assignment with all pointer speeds set to one value."""
     pointer, tilt, drag = assignment.pointer, assignment.tilt, assignment.drag
     if pointer is None and tilt is None and drag is None:
         return assignment
@@ -104,16 +104,16 @@ def _evened(assignment: Assignment) -> Assignment:
 
 
 class Program:
-    """A compiled profile. It has no state of its own, so several engines may play it.
+    """A compiled profile, immutable; several engines may play one program.
 
     Attributes:
-        regains: a toggle comes back on when the game is in front again.
-        used: the slots that any layer has something for.
-        analogue: it matters somewhere how deep a slot is pressed.
+        regains: whether a toggle switches on again when the game is in front again.
+        used: slots assigned in any layer.
+        analogue: whether an effect depends on the depth of a slot.
     """
 
     def __init__(self, profile: Profile, layout: LayoutSource = us_layout, whole: bool = True) -> None:
-        """Compiles all of it at once; without `whole` only what is quick, and `compiling` does the rest."""
+        """Compiles all at once; without `whole` only the quick parts, and `compiling` does the rest."""
         self.profile = profile
         self.layer_ids = tuple(layer.id for layer in profile.layers)
         self._effects = EffectCompiler(profile, layout)
@@ -124,7 +124,7 @@ class Program:
         self._own: dict[str, dict[str, Effect | _Whole]] = {}
         self._layers: list[dict[str, Effect | _Whole]] = []
         self._hidden: list[frozenset[str]] = []
-        self._chords: list[list[tuple[Layer, dict[Gesture, Chord]]]] = []  # of each layer and what it is based on
+        self._chords: list[list[tuple[Layer, dict[Gesture, Chord]]]] = []  # of each layer and its bases
         self._sheets: dict[tuple[int, ...], Sheet] = {}
         self._shared: dict[object, Effect] = {}
         if whole:
@@ -138,11 +138,11 @@ class Program:
 
     @property
     def regains(self) -> bool:
-        """Whether a toggle comes back on after a pause."""
+        """Whether a toggle switches on again after a pause."""
         return self._effects.regains
 
     def compiling(self) -> Iterator[None]:
-        """Compiles piece by piece: each takes little time, so that whoever plays meanwhile is not held up."""
+        """Compiles in short pieces, between which the caller can continue to play."""
         profile = self.profile
         yield from self._effects.carousels_compiling()
         for ring in profile.rings:
@@ -186,10 +186,10 @@ class Program:
         self.sheet(())
 
     def retuned(self, profile: Profile) -> Program | None:
-        """The program of a profile that is this one's but for its feels and pointer speeds; None for another one.
+        """Returns the program of a profile that differs in feels and pointer speeds alone; None for any other profile.
 
-        What it does is the same to the object, so that an engine goes on with what is held. For the same profile it is
-        None too: that is compiled again because the keyboard's layout is another.
+        The effects are the same objects, so that an engine continues held effects. Returns None for an equal profile
+        too: that one is compiled again because the keyboard layout has changed.
         """
         if profile == self.profile or _without_feels(profile) != _without_feels(self.profile):
             return None
@@ -205,7 +205,7 @@ class Program:
         return made
 
     def _take_speeds(self, before: Profile) -> None:
-        """Compiles the sticks and surfaces anew whose speed is another than in the profile that this one was before."""
+        """Compiles the sticks and surfaces again whose speed differs from `before`."""
         own = {}
         for old, new in zip(before.layers, self.profile.layers, strict=True):
             own[new.id] = dict(self._own[new.id])
@@ -216,19 +216,19 @@ class Program:
         self._layers = [self._whole_layer(layer) for layer in self.profile.layers]
 
     def plays_like(self, other: Program) -> bool:
-        """Whether an engine that plays by one may go on with it in place of the other: texts may be typed otherwise."""
+        """Returns whether an engine may change over to this program during play: only texts may be typed otherwise."""
         if self is other:
             return True
         types = any(step.text for sequence in self.profile.sequences for step in sequence.steps)
         return self.profile == other.profile and not types
 
     def on_pad(self, identities: Collection[str]) -> Program:
-        """The program for the pad with these identities: with what the profile says of that pad's feel."""
+        """Returns the program with the profile's feel for the pad with these identities."""
         profile = self.profile.on_pad(identities)
         return self if profile is self.profile else self.retuned(profile) or self
 
     def sheet(self, stack: tuple[int, ...]) -> Sheet:
-        """The sheet for the base layer with `stack` (layer indexes, the topmost last) over it."""
+        """Returns the sheet for a stack of layers (indexes, the topmost last) over the base layer."""
         found = self._sheets.get(stack)
         if found is None:
             if len(self._sheets) >= MAX_SHEETS:
@@ -264,11 +264,11 @@ class Program:
         return Sheet(effects, uses, pace, self._feel(stack), self.conditions)
 
     def _several(self, effects: tuple[Effect, ...]) -> Effect:
-        """One and the same for the same effects, so that a held slot goes on where sheets have the same."""
+        """Returns one shared effect for equal effects, so that a held slot continues across sheets."""
         return self._shared.setdefault(effects, Several(effects))
 
     def _chorded(self, own: Effect | None, free: tuple[Chord, ...], ordered: tuple[Chord, ...]) -> Effect:
-        """Likewise."""
+        """Returns one shared effect for equal chords, likewise."""
         return self._shared.setdefault((own, free, ordered), Chorded(own, free, ordered))
 
     def _chord(self, together: Together) -> Chord:
@@ -278,7 +278,7 @@ class Program:
     def _own_actions(self, name: str) -> dict[int, Effect]:
         """Returns the actions of layers at activation or deactivation: their own, or those of the nearest base.
 
-        Which is the same effect then, so that a toggle has one state.
+        Inherited actions are the same effect object, so that a toggle has one state.
         """
         own = {
             layer.id: self._effects.whole_action(action)
@@ -293,7 +293,7 @@ class Program:
         return found
 
     def _feel(self, stack: tuple[int, ...]) -> Feel:
-        """The profile's feel with what the layers of a stack change of it; the profile's own if they change nothing."""
+        """Returns the profile's feel with the changes of a stack of layers."""
         changes = [
             part.feel
             for layer in stack
@@ -305,7 +305,7 @@ class Program:
         return sound_feel(reduce(changed_feel, changes, self.profile.feel))
 
     def _whole_layer(self, layer: Layer) -> dict[str, Effect | _Whole]:
-        """All that a layer has, with what it has from the layers that it is based on."""
+        """Returns all assignments of a layer, including those of its bases."""
         merged: dict[str, Effect | _Whole] = {}
         for part in self.profile.bases(layer):
             for slot in part.hidden_below:
@@ -346,7 +346,7 @@ class Program:
 
 
 def _goes_by_depth(action: Action) -> bool:
-    """Whether it matters how deep the slot is pressed."""
+    """Returns whether an action depends on the depth of its slot."""
     goes = action.manner is Manner.PULSE or action.light_hz is not None or action.by_depth
     return goes or any(isinstance(effect, Scroll | Glide) for effect in action.effects)
 

@@ -1,6 +1,6 @@
-"""The readers of analogue controls: channel values in, slots that changed out.
+"""Readers of analogue controls, which turn channel values into changed slots.
 
-A button needs no reader: its channel is its slot. A reader is asked once for each frame that has any of its channels.
+A button needs no reader: its channel is its slot. A reader runs once for each frame with any of its channels.
 """
 
 from __future__ import annotations
@@ -21,24 +21,24 @@ from nub_shift.model.pad.trim import StickTrim, stick_feel_on
 from nub_shift.model.profile.feel import AxisFeel, StickFeel
 from nub_shift.model.slot_names import slot_name
 
-# How far the radius must go beyond a stick's inner radius before its slot lets go.
+# Hysteresis of a stick's inner radius.
 INNER_HYSTERESIS: Final = 0.04
-# A stick that was withheld is back in the middle there, or in its dead zone if that is wider.
+# Radius at which a withheld stick counts as back in the middle; its dead zone if that is wider.
 BACK_RADIUS: Final = 0.15
 
 
 def uses_diagonals(name: str, used: Collection[str]) -> bool:
-    """Whether a profile that uses these slots gives the diagonals of a stick something of their own."""
+    """Returns whether a profile with these slots assigns the diagonals of a stick on their own."""
     return any(slot_name(name, diagonal) in used for diagonal in DIAGONALS)
 
 
 class StickReader(Reader):
-    """A stick: its directions, inner and edge as slots, and its shaped position.
+    """A stick: directions, inner and edge as slots, and the shaped position.
 
     Attributes:
-        counts: its shaped position matters in the layers that are on.
-        steady: it matters in its dead zone too.
-        restless: time alone will change the output.
+        counts: whether an active layer uses the shaped position.
+        steady: whether the position also counts in the dead zone.
+        restless: whether the output changes with time alone.
     """
 
     def __init__(
@@ -65,26 +65,26 @@ class StickReader(Reader):
         self._edge = StageReader(Slot(slot_name(name, "edge")), analogue, changed)
         self._changed = changed
         self._oriented = (0.0, 0.0)
-        self._output: tuple[float, float] | None = (0.0, 0.0)  # once it is known and time alone does not change it
+        self._output: tuple[float, float] | None = (0.0, 0.0)  # cached while time alone does not change it
         self._rested = False
         self.restless = False
         self._sector: int | None = None
         self._smoothing: OneEuro | None = None
         self._ramp: RampUp | None = None
         self._axis_ramps: tuple[RampUp | None, RampUp | None] = (None, None)
-        self._by_position = True  # its output depends on nothing else
+        self._by_position = True  # whether the output depends on the position alone
         self._trim = StickTrim()
         self._trimming: Trimming | None = None
 
     def fit(self, trim: StickTrim) -> None:
-        """Corrects for a pad from the next position on; a feel is to be used after that."""
+        """Sets the correction for a pad from the next position on. Call `use` afterwards."""
         self._trim = trim
         self._trimming = Trimming(trim) if trim != StickTrim() else None
 
     def use(self, feel: StickFeel) -> None:
-        """Goes by this feel: zones and curve at once, its directions, stages and orientation from the next move on.
+        """Sets the feel: zones and curve apply at once; directions, stages and orientation from the next move on.
 
-        A feel may come with a layer that this very stick holds, so it must not press or release anything by itself.
+        A feel may come with a layer held by this very stick, so the call must not press or release anything.
         """
         feel = stick_feel_on(self._trim, feel)
         self._sectors = Sectors(feel.directions)
@@ -102,11 +102,11 @@ class StickReader(Reader):
         self._rested = self.restless = False
 
     def _depth_from(self, radius: float) -> float:
-        """Returns the depth at the radius where a direction ends, from which the depth of a press counts."""
+        """Returns the depth at the radius where a direction ends, the zero of the depth of a press."""
         return min(hypot(*self._shape.shape(radius, 0.0)), 1.0 - LEAST_SPAN)
 
     def output(self, now_us: int) -> tuple[float, float]:
-        """The shaped position at `now_us`, x to the right, y downwards, within the unit circle."""
+        """Returns the shaped position at `now_us`, x to the right, y downwards, within the unit circle."""
         if self._output is not None:
             return self._output
         x, y = self._oriented
@@ -136,7 +136,7 @@ class StickReader(Reader):
         return self._hand
 
     def withhold(self) -> None:
-        """Takes the stick to be in the middle until it has been there: where it is now was meant for something else."""
+        """Treats the stick as centred until it returns to the middle, since its present deflection has been used."""
         self._withheld = True
         self._take_position(*self._raw)
 
@@ -145,7 +145,7 @@ class StickReader(Reader):
         self._take_position(values[self._x], values[self._y])
 
     def _take_position(self, x: float, y: float) -> None:
-        """Down before up, so that a key which serves both directions stays down in between."""
+        """Processes a position. Presses precede releases, so that a key of both directions stays down."""
         self._raw = (x, y)
         if self._trimming is not None:
             x, y = self._trimming.place(x, y)
@@ -173,7 +173,9 @@ class StickReader(Reader):
             self._context.stale = True
 
     def _set_depths(self, x: float, y: float) -> None:
-        """How deep each direction is pressed: none where it ends, all at the rim, by the stick's curve in between."""
+        """Sets the depth of each direction: 0 where the direction ends, 1 at the rim, by the stick's curve in
+        between.
+        """
         x, y = self._shape.shape(x, y)
         for slot, least, out in zip(self._ways, self._depths_from, (-y, y, -x, x), strict=True):
             slot.depth = (out - least) / (1.0 - least)
@@ -183,7 +185,7 @@ class StickReader(Reader):
                 slot.depth = depth
 
     def _change(self, before: int | None, after: int | None) -> None:
-        """The stick goes from one sector to another."""
+        """Changes from one sector to another."""
         old = self._sector_slots[before] if before is not None else ()
         new = self._sector_slots[after] if after is not None else ()
         for slot in new:
@@ -196,7 +198,7 @@ class StickReader(Reader):
                 self._changed.append(slot)
 
     def _settle_rings(self, radius: float, sector: int | None) -> None:
-        """Inner and edge."""
+        """Updates the inner and edge slots."""
         self._edge.note(min(radius, 1.0))
         limit = self._inner_radius + (INNER_HYSTERESIS if self._inner.down else 0.0)
         inner = sector is not None and radius <= limit
@@ -210,7 +212,7 @@ def _axis_ramp(axis: AxisFeel | None) -> RampUp | None:
 
 
 class SurfaceReader(StickReader):
-    """A touch surface: a stick whose position is that of the finger, in the middle while there is none."""
+    """A touch surface: a stick with the position of the finger, in the middle without a finger."""
 
     def __init__(
         self, name: str, used: frozenset[str], analogue: bool, changed: list[Slot], context: EffectContext
@@ -222,13 +224,13 @@ class SurfaceReader(StickReader):
         self._way = (0.0, 0.0)
 
     def set_drags(self, drags: bool) -> None:
-        """Whether the finger drags the pointer; what it did before does not count."""
+        """Sets whether the finger drags the pointer; earlier movement is dropped."""
         if drags is not self._drags:
             self._drags = drags
             self._way = (0.0, 0.0)
 
     def take(self, values: dict[str, float], now_us: int) -> None:  # noqa: ARG002
-        """Takes the position of a finger, x to the right and y downwards, each -1 to 1, and whether there is one."""
+        """Takes the position of a finger, x to the right and y downwards, each -1 to 1, and whether one touches."""
         touched = values[self._touch.name] > 0.5
         if touched is not self._touch.down:
             self._touch.down = touched
@@ -244,10 +246,10 @@ class SurfaceReader(StickReader):
 
     @property
     def touched(self) -> bool:
-        """Whether there is a finger."""
+        """Whether a finger touches the surface."""
         return self._finger is not None
 
     def dragged(self) -> tuple[float, float]:
-        """How far the finger has moved since the last call."""
+        """Returns how far the finger has moved since the last call."""
         way, self._way = self._way, (0.0, 0.0)
         return way

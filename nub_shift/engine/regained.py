@@ -1,4 +1,4 @@
-"""Toggles that are let go while the game is not in front, or play has stopped, and come back on after it."""
+"""Toggles released while the game is not in front or play is stopped, and switched on again afterwards."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from nub_shift.engine.effects.manners import Toggle, ToggleRun, switch_on
 
 
 class RegainedToggles:
-    """Remembers them; it is true while there are any."""
+    """The released toggles; true while there are any."""
 
     def __init__(self) -> None:
         self._slots: dict[Toggle, Slot] = {}
@@ -16,18 +16,18 @@ class RegainedToggles:
         return bool(self._slots)
 
     def note(self, context: EffectContext) -> list[ToggleRun]:
-        """Remembers the toggles that are on and are to be regained; returns them."""
+        """Records and returns the active toggles that are to be regained."""
         runs = [run for run in context.loose if isinstance(run, ToggleRun) and run.toggle.regain]
         self._slots.update((run.toggle, run.slot) for run in runs)
         return runs
 
     def switch_on(self, context: EffectContext, now_us: int) -> None:
-        """Switches kept toggles on again, unless the person has done so meanwhile."""
+        """Switches the recorded toggles on, unless the person has done so meanwhile."""
         for toggle, slot in self._slots.items():
             if toggle not in context.memory:
                 switch_on(toggle, context, now_us, slot)
         self.forget()
 
     def forget(self) -> None:
-        """Forgets the kept toggles."""
+        """Forgets the recorded toggles."""
         self._slots = {}

@@ -28,20 +28,20 @@ from nub_shift.model.controls import MOTION_SLOT
 from nub_shift.model.profile.listed import Confirm
 from nub_shift.model.slot_names import SlotName
 
-# How far past the border of its entry the stick must go before the next one is chosen.
+# Hysteresis at the border between two entries.
 BORDER_DEGREES: Final = 4.0
 BORDER_CELL: Final = 0.12  # the same for a grid, in parts of a cell
-# How much nearer to the middle than at its furthest the stick may come and still be at its furthest.
+# Slack of the furthest deflection, as a radius.
 FURTHEST_SLACK: Final = 0.05
 DWELL_US: Final = 150_000
 ENTER_US: Final = 60_000
-# A stick that goes no further than this from where it was stands still.
+# A stick that stays within this radius stands still.
 STILL_RADIUS: Final = 0.1
 
 
 @dataclass(frozen=True, eq=False)
 class RingUse(Use):
-    """A compiled ring, or a grid with `columns`."""
+    """A compiled ring, or a grid if `columns` is set."""
 
     id: str
     entries: tuple[Effect, ...]
@@ -64,7 +64,7 @@ class RingUse(Use):
         return OpenRing(self, name, sources.sticks[name], sources.buttons[SlotName(name, "click").text])
 
     def entry_at(self, x: float, y: float, now: int | None) -> int | None:
-        """The entry that the stick at (x, y) points to, when `now` is the one it pointed to before."""
+        """Returns the entry that the stick at (x, y) points to, where `now` is the present entry."""
         if self.columns:
             return self._cell_at(x, y, now)
         if hypot(x, y) < self.radius * (BACK_SHARE if now is not None else 1.0):
@@ -78,9 +78,9 @@ class RingUse(Use):
         return round((angle % 360.0) / width) % len(self.entries)
 
     def _cell_at(self, x: float, y: float, now: int | None) -> int | None:
-        """Cells fill the square from the left and from above; the middle of the stick is the middle of the grid.
+        """Returns the cell; cells fill the square row by row, and the stick's middle is the grid's middle.
 
-        Where a cell lies in the middle, the stick is back only in the inner half of that cell.
+        With a cell in the middle, the stick counts as back only in the inner half of this cell.
         """
         rows = -(-len(self.entries) // self.columns)
         middle = min(self.radius, 1.0 / self.columns, 1.0 / rows) / 2.0
@@ -107,13 +107,13 @@ class Pointing(Protocol):
 
 
 class OpenRing(ActiveUse):
-    """A ring at work on one stick.
+    """An open ring on one stick.
 
-    It waits until it has seen the stick in the middle: one that opens under a stick that is out already would choose
-    what nobody meant, and two rings that open each other would never come to rest.
+    The ring waits until the stick has been in the middle: opened under a deflected stick, it would choose an entry that
+    the player did not mean, and two rings that open each other would never settle.
 
     Attributes:
-        chosen: the entry that would be sent now, or that has begun; None if none.
+        chosen: the entry to be sent, or already begun; None without one.
     """
 
     def __init__(self, use: RingUse, name: str, stick: Pointing, click: Slot) -> None:
@@ -131,7 +131,9 @@ class OpenRing(ActiveUse):
         self._armed = False
 
     def look(self, always: bool) -> RingLook | None:
-        """How it stands; None for one that is not open. It is while it is pointed into, or `always`."""
+        """Returns the ring's appearance; None while the ring is closed. A ring is open while pointed into, or
+        `always`.
+        """
         if not always and self._pointed is None:
             return None
         x, y = self._stick.position
@@ -192,7 +194,7 @@ class OpenRing(ActiveUse):
         fire(self._use.entries[chosen], context, t_us, self._slot)
 
     def _end(self, context: EffectContext, t_us: int) -> None:
-        """Ends a begun entry as its release would."""
+        """Ends a begun entry, as a release would."""
         run, self._run = self._run, None
         if run is not None:
             run.end(context, t_us)

@@ -1,4 +1,4 @@
-"""Stages: of triggers, of sliders, and of a stick's radius."""
+"""Stages of triggers, of sliders, and of a stick's radius."""
 
 from __future__ import annotations
 
@@ -14,21 +14,23 @@ LEAST_SPAN: Final = 1e-3
 
 
 class Threshold:
-    """A stage: reached from `on`, left below `off`. In quick mode it follows every easing of the finger by `ease`."""
+    """A stage: reached from `on`, left below `off`. In quick mode the stage also ends when the finger eases by
+    `ease`.
+    """
 
     def __init__(self) -> None:
         self.reached = False
-        self._turn = 0.0  # the furthest pull since it was reached, or the least since it was left
+        self._turn = 0.0  # deepest pull since the stage was reached, or the least since it was left
 
     def use(self, stage: Stage, ease: float | None = None) -> None:
-        """Goes by these thresholds from the next value on."""
+        """Sets the thresholds for the following values."""
         self._on = stage.on
         self._off = stage.off
         self._span = max(1.0 - stage.off, LEAST_SPAN)
         self._ease = ease
 
     def take(self, value: float) -> bool:
-        """Whether a value from 0 to 1 has it reached."""
+        """Returns whether a value from 0 to 1 has reached the stage."""
         if self._ease is None:
             reached = value >= (self._off if self.reached else self._on)
         elif self.reached:
@@ -43,12 +45,12 @@ class Threshold:
         return reached
 
     def depth(self, value: float) -> float:
-        """How deep that is, from 0 where the stage is left to 1."""
+        """Returns the depth of a value, from 0 where the stage is left to 1."""
         return (value - self._off) / self._span
 
 
 class StageReader(Threshold):
-    """A stage that is a slot."""
+    """A stage as a slot."""
 
     def __init__(self, slot: Slot, analogue: bool, changed: list[Slot]) -> None:
         super().__init__()
@@ -71,11 +73,10 @@ class StageReader(Threshold):
 
 
 class TriggerReader(Reader):
-    """A trigger with a light and a deep stage, and what becomes of the light one as the deep one is reached.
+    """A trigger with a light and a deep stage, and a rule for the light stage once the deep one is reached.
 
-    With `Stages.EITHER` the light stage waits for a while after it was reached, and it is decided then, or as soon as
-    the deep one is reached or the finger lets go, which of the two this pull has. A pull ends by the rule by which it
-    began, whatever feel comes meanwhile.
+    With `Stages.EITHER` the decision between light and deep is postponed: for a time after the light stage, or until
+    the deep stage or the release. A pull ends by the rule under which it began, whatever feel is set meanwhile.
     """
 
     def __init__(
@@ -93,7 +94,7 @@ class TriggerReader(Reader):
         self._stages = self._next_stages = Stages.BOTH
 
     def use(self, feel: TriggerFeel) -> None:
-        """Goes by these thresholds from the next value on, by what becomes of the light stage from the next pull on."""
+        """Sets the thresholds for the following values, and the rule for the light stage from the next pull on."""
         ease = feel.ease if feel.quick else None
         self._light.use(feel.light, ease)
         self._deep.use(feel.deep, ease)
@@ -119,14 +120,14 @@ class TriggerReader(Reader):
             self._decide(light, deep, now_us)
 
     def settle(self) -> None:
-        """Decides at once what a pull is that waits for that: nothing may begin later by itself."""
+        """Decides a pending pull at once, so that nothing begins later by itself."""
         if self._timer is not None and not self._timer.cancelled:
             self._stop_waiting()
             self._on_time(0)
 
     @property
     def _is_pulled(self) -> bool:
-        """Whether a pull is under way."""
+        """Whether a pull is in progress."""
         light, deep = self._slots
         return self._light.reached or self._deep.reached or light.down or deep.down
 
@@ -134,7 +135,7 @@ class TriggerReader(Reader):
         light_slot, deep_slot = self._slots
         waits = self._timer is not None and not self._timer.cancelled
         if not light:
-            if waits:  # let go before it was decided: a short light pull
+            if waits:  # released before the decision: a short light pull
                 self._stop_waiting()
                 light_slot.began_us = self._pulled_us
                 self._set(True, False)
@@ -151,7 +152,7 @@ class TriggerReader(Reader):
         self._set(self._decided is light_slot and light, self._decided is deep_slot and deep)
 
     def _on_time(self, t_us: int) -> None:  # noqa: ARG002
-        """The deep stage was not reached in time."""
+        """Decides for the light stage at the end of the wait."""
         self._timer = None
         self._decided = light_slot = self._slots[0]
         light_slot.began_us = self._pulled_us
@@ -169,7 +170,7 @@ class TriggerReader(Reader):
             self._timer = None
 
     def _set(self, *down: bool) -> None:
-        """Down before up, so that a key which both stages hold stays down in between."""
+        """Sets both slots, presses before releases, so that a key of both stages stays down."""
         news = [slot for slot, wanted in zip(self._slots, down, strict=True) if slot.down is not wanted]
         for slot in news:
             slot.down = not slot.down
@@ -185,7 +186,7 @@ class SliderReader(Reader):
         self._high = [StageReader(Slot(slot_name(name, stage)), analogue, changed) for stage in ("high", "high_deep")]
 
     def use(self, feel: SliderFeel) -> None:
-        """Goes by this feel from the next position on."""
+        """Sets the feel for the following positions."""
         stages = (feel.low, feel.low_deep, feel.high, feel.high_deep)
         for reader, stage in zip((*self._low, *self._high), stages, strict=True):
             reader.use(stage)

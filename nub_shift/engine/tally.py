@@ -1,4 +1,4 @@
-"""What was done while playing, in counts of what a profile has: they take no more room however long that is."""
+"""Counts for the recap of a session; their size does not depend on its length."""
 
 from __future__ import annotations
 
@@ -7,12 +7,12 @@ from dataclasses import dataclass, field
 
 @dataclass
 class Tally:
-    """Counts since they were taken last.
+    """Counts since the tally was created.
 
     Attributes:
-        moves: how often each move began, by its id.
-        layers: how often each layer came on, by its id.
-        short: how often each slot was released within a frame of its game, by its name.
+        moves: number of starts of each move, by id.
+        layers: number of activations of each layer, by id.
+        short: number of releases of each slot within a frame of its game, by name.
     """
 
     moves: dict[str, int] = field(default_factory=dict)
@@ -21,5 +21,5 @@ class Tally:
 
 
 def count(counts: dict[str, int], name: str) -> None:
-    """Once more."""
+    """Adds 1 to the count of `name`."""
     counts[name] = counts.get(name, 0) + 1

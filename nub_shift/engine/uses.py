@@ -1,7 +1,7 @@
-"""What a whole stick, a surface, or turning the pad does: each use is an object that says what it wants of the pointer.
+"""Uses of a whole stick, a surface, or turning the pad: objects that contribute pointer and wheel motion.
 
-A profile is compiled into uses (`Use`), which are immutable and may be shared. Where a sheet has one, the engine begins
-it (`ActiveUse`), asks it at each step, and ends it when another sheet has something else there.
+A profile is compiled into uses (`Use`), which are immutable and may be shared. The engine begins a use of the present
+sheet (`ActiveUse`), calls it at each step, and ends it when another sheet has a different use there.
 """
 
 from __future__ import annotations
@@ -19,25 +19,25 @@ from nub_shift.engine.shaping.motion import MotionReader
 from nub_shift.engine.values import US_PER_SECOND, Pointer
 from nub_shift.model.profile.effects import PointerPosition, Snap
 
-# A finger that leaves rolls on as fast as it went for this long; one that has not moved for longer has come to rest.
+# Time window of a lifted finger's speed; a finger that has not moved for longer has come to rest.
 FLICK_US: Final = 40_000
 SLOWEST_ROLL: Final = 15.0  # counts a second
-# A stick must come this much nearer to the middle than it was pushed out before it counts as back.
+# Share of its furthest radius below which a stick counts as back.
 BACK_SHARE: Final = 0.8
-# How far to each side of straight on a stick still points there, for a flick that snaps forward.
+# Half width in degrees of the forward sector, for a flick that snaps forward.
 FORWARD_DEGREES: Final = 22.5
 
 
 class Flow:
-    """Sum over all uses of pointer and wheel motion in one step.
+    """Sum of the pointer and wheel motion of all uses in one step.
 
     Attributes:
         vx, vy: pointer speed in counts a second, before any pace.
-        motion_vx, motion_vy: the part of it that comes from the motion sensors, which has paces of its own.
-        dx, dy: pointer counts at once, before any pace.
-        turned: counts across at once that no pace changes: the view turns to somewhere.
+        motion_vx, motion_vy: the part of the speed that comes from the motion sensors, with paces of its own.
+        dx, dy: immediate pointer counts, before any pace.
+        turned: immediate counts across that no pace changes, for turns of the view to a place.
         wx, wy: wheel speed in clicks a second.
-        restless: time alone will change it.
+        restless: whether time alone will change the sum.
     """
 
     vx = 0.0
@@ -54,7 +54,7 @@ class Flow:
 
 @dataclass(frozen=True)
 class Sources:
-    """The readers that uses draw on."""
+    """Readers that uses draw on."""
 
     sticks: dict[str, StickReader]
     surface: SurfaceReader
@@ -63,17 +63,19 @@ class Sources:
 
 
 class ActiveUse:
-    """A use at work on one control; this base only adds to the flow, holds nothing, and can be dropped at any time."""
+    """An active use of one control. The base class only adds to the flow, holds nothing, and can be dropped at any
+    time.
+    """
 
     def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:
-        """Adds what it wants to the flow, or does it."""
+        """Adds the use's motion to the flow."""
         raise NotImplementedError
 
     def leave(self, context: EffectContext, now_us: int) -> None:
-        """Ends, since another use takes its control over."""
+        """Ends the use, since another one takes over its control."""
 
     def let_go(self, context: EffectContext, now_us: int) -> None:
-        """Releases what it holds, since everything ends."""
+        """Releases everything held, at the end of play."""
 
 
 class Use:
@@ -81,22 +83,22 @@ class Use:
 
     @property
     def steady(self) -> bool:
-        """Whether it matters where the stick is in its dead zone, too."""
+        """Whether the use also follows the stick in its dead zone."""
         return False
 
     @property
     def heeds_click(self) -> bool:
-        """Whether the click of the stick is for the use."""
+        """Whether the use takes the click of the stick."""
         return False
 
     def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:
-        """Begins on a control; returns `before`, which was at work there, if that can go on."""
+        """Begins the use on a control; returns `before`, the use active there, if that one can continue."""
         raise NotImplementedError
 
 
 @dataclass(frozen=True, eq=False)
 class SpeedUse(Use):
-    """The stick is pointer speed, in counts a second at full deflection."""
+    """The stick as pointer speed, in counts a second at full deflection."""
 
     x: float
     y: float
@@ -121,7 +123,7 @@ class _StickSpeed(ActiveUse):
 
 @dataclass(frozen=True, eq=False)
 class ScrollUse(Use):
-    """The stick is wheel speed, in clicks a second at full deflection."""
+    """The stick as wheel speed, in clicks a second at full deflection."""
 
     x: float
     y: float
@@ -146,7 +148,7 @@ class _StickScroll(ActiveUse):
 
 @dataclass(frozen=True, eq=False)
 class DragUse(Use):
-    """The pointer follows a finger: counts for the way across the whole surface, and for how long it rolls on after."""
+    """The pointer follows a finger: counts across the whole surface, and the time of rolling on after a flick."""
 
     x: float
     y: float
@@ -161,13 +163,13 @@ class _SurfaceDrag(ActiveUse):
         self._x, self._y = use.x, use.y
         self._roll_us = use.roll_us
         self._surface = surface
-        self._ways: deque[tuple[int, float, float]] = deque()  # of late: when a sample came, and its counts
-        self._rolling: tuple[float, float] | None = None  # counts a second, as the finger left
+        self._ways: deque[tuple[int, float, float]] = deque()  # recent samples: time and counts
+        self._rolling: tuple[float, float] | None = None  # counts a second at the lift of the finger
         self._left_us = 0
 
     def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002
         x, y = self._surface.dragged()
-        # Positions go from -1 to 1, so half of each is its part of the whole way.
+        # Positions span -1 to 1, twice the surface.
         dx, dy = x / 2 * self._x, y / 2 * self._y
         flow.dx += dx
         flow.dy += dy
@@ -200,10 +202,10 @@ class _SurfaceDrag(ActiveUse):
 
 
 def _speed_at_the_end(ways: Sequence[tuple[int, float, float]], now_us: int) -> tuple[float, float] | None:
-    """How fast a finger was that leaves now, in counts a second; None if it had come to rest.
+    """Returns the speed of a finger at its lift, in counts a second; None if the finger had come to rest.
 
-    Counted from sample to sample, so that it is the same however often a surface reports. One that reports nothing for
-    `FLICK_US` has nothing new to say: then the finger rested, and the time of that is not its speed's.
+    Computed from sample to sample, so that the result does not depend on the report rate. A surface that reports
+    nothing for `FLICK_US` has a resting finger; this time does not count for its speed.
     """
     if now_us - ways[-1][0] > FLICK_US:
         return None
@@ -217,7 +219,7 @@ def _speed_at_the_end(ways: Sequence[tuple[int, float, float]], now_us: int) -> 
 
 @dataclass(frozen=True, eq=False)
 class TurnUse(Use):
-    """Turning the pad moves the pointer: `on` by itself, else only while something switches motion on."""
+    """Turning the pad moves the pointer: always if `on`, otherwise only while an effect switches motion on."""
 
     on: bool
 
@@ -239,7 +241,7 @@ class _PadTurn(ActiveUse):
 
 @dataclass(frozen=True, eq=False)
 class TiltUse(Use):
-    """A tilted pad is pointer speed, in counts a second at full tilt; a clutch stops it."""
+    """Tilt of the pad as pointer speed, in counts a second at full tilt; stopped by a clutch."""
 
     x: float
     y: float
@@ -262,7 +264,7 @@ class _PadTilt(ActiveUse):
 
 @dataclass(frozen=True, eq=False)
 class FlickUse(Use):
-    """A stick that is pushed out turns the view to where it points, and goes round with it from there."""
+    """A deflected stick turns the view to its direction, and further with the stick from there."""
 
     radius: float
     settle_us: int
@@ -278,19 +280,20 @@ class FlickUse(Use):
 
 
 class _StickFlick(ActiveUse):
-    """Angles are in degrees, clockwise from forward. What the pointer gets is the way to the wanted angle.
+    """State of a flick. Angles are in degrees, clockwise from forward; the pointer gets the difference to the target
+    angle.
 
-    A view that follows a layer's end halfway stays where it is by then.
+    If a layer ends during the turn, the view stays at the angle reached.
     """
 
     def __init__(self, use: FlickUse, stick: StickReader) -> None:
         self._use = use
         self._stick = stick
-        self._pointed: float | None = None  # where the stick points while it is out
-        self._way = 0.0  # from where the view was as the stick went out to where it points now
-        self._from = 0.0  # of that, what the turn that settles has to go
-        self._done = 0.0  # what the view has turned since then
-        self._begun_us: int | None = None  # of a turn that is under way, or of one whose stick is still out
+        self._pointed: float | None = None  # angle of the stick while deflected
+        self._way = 0.0  # angle from the view at deflection to the stick's present angle
+        self._from = 0.0  # part of it that the initial turn covers
+        self._done = 0.0  # part of it already turned
+        self._begun_us: int | None = None  # start of a turn in progress, or of one whose stick is still deflected
 
     def act(self, flow: Flow, context: EffectContext, now_us: int) -> None:  # noqa: ARG002
         x, y = self._stick.position
@@ -310,7 +313,7 @@ class _StickFlick(ActiveUse):
             self._begun_us = None
 
     def _follow(self, angle: float, now_us: int) -> None:
-        """The stick is out and points there."""
+        """Follows a deflected stick to an angle."""
         if self._pointed is None:
             self._begun_us = now_us
             self._way = self._from = snapped(angle, self._use.snap)
@@ -337,7 +340,7 @@ def snapped(angle: float, snap: Snap) -> float:
 
 @dataclass(frozen=True, eq=False)
 class PositionUse(Use):
-    """The stick is the pointer's offset from a centre; `hold` is pressed while it is out."""
+    """The stick as offset of the pointer from a centre; `hold` is pressed while the stick is deflected."""
 
     position: PointerPosition
     hold: tuple[str, ...]
@@ -354,10 +357,10 @@ class PositionUse(Use):
 
 
 class PlacedPointer(ActiveUse):
-    """The pointer's offset from where it was when the stick left rest, in counts.
+    """Offset of the pointer, in counts, from its position when the stick left rest.
 
-    With a ring the pointer goes straight to the ring in the stick's direction; otherwise it follows the stick. `hold`
-    is pressed while the stick is out. Back at rest the pointer is back at its centre.
+    With a ring the pointer jumps to the ring in the stick's direction; otherwise it follows the stick. `hold` is
+    pressed while the stick is deflected. At rest the pointer returns to its centre.
     """
 
     def __init__(self, use: PointerPosition, hold: tuple[str, ...], stick: StickReader) -> None:

@@ -1,4 +1,4 @@
-"""What goes into the engine and what comes out of it.
+"""Input and output values of the engine.
 
 All times are whole microseconds on one monotonic clock.
 """
@@ -14,12 +14,12 @@ WHEEL_CLICK: Final = 120
 
 
 class Frame(msgspec.Struct, frozen=True):
-    """Values of a pad at one moment, calibrated.
+    """Calibrated values of a pad at one moment.
 
     Attributes:
-        t_us: when, by the device's own clock.
-        values: channel to value (see `model.controls.Control.channels`), those that changed at least.
-        sensor_us: when the motion sensors sampled, by a clock of their own that goes round at 2**32, if they tell.
+        t_us: time by the device's own clock.
+        values: channel to value (see `model.controls.Control.channels`), at least the changed ones.
+        sensor_us: timestamp of the motion sensors, by a clock of their own that wraps at 2**32, if available.
     """
 
     t_us: int
@@ -29,7 +29,7 @@ class Frame(msgspec.Struct, frozen=True):
 
 @final
 class Key(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="key"):
-    """A key or mouse button goes down or up. `code` is its kernel name."""
+    """Press or release of a key or mouse button. `code` is its kernel name."""
 
     t_us: int
     code: str
@@ -38,7 +38,7 @@ class Key(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="key"):
 
 @final
 class Pointer(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="pointer"):
-    """The pointer moves by whole counts, x to the right, y downwards."""
+    """Pointer motion by whole counts, x to the right, y downwards."""
 
     t_us: int
     dx: int
@@ -47,7 +47,7 @@ class Pointer(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="poin
 
 @final
 class Place(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="place"):
-    """The pointer goes to a place on the screen: parts of its width from the left and of its height from the top."""
+    """Pointer position on the screen, as parts of its width from the left and of its height from the top."""
 
     t_us: int
     x: float
@@ -56,14 +56,14 @@ class Place(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="place"
 
 @final
 class PlaceBack(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="place_back"):
-    """The pointer goes back to where it was before it was placed."""
+    """Return of the pointer to its position before the last `Place`."""
 
     t_us: int
 
 
 @final
 class Wheel(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="wheel"):
-    """The wheel turns, in 120ths of a click, x to the right, y away from the user."""
+    """Wheel motion in 120ths of a click, x to the right, y away from the user."""
 
     t_us: int
     x: int
@@ -72,20 +72,20 @@ class Wheel(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="wheel"
 
 @final
 class ProfileRequest(msgspec.Struct, frozen=True, gc=False, tag_field="kind", tag="profile"):
-    """The person asks for another profile, by its title. Whoever runs the engine may follow."""
+    """Request for another profile, by its title."""
 
     t_us: int
     title: str
 
 
 class RingLook(msgspec.Struct, frozen=True, gc=False):
-    """How an open ring stands.
+    """State of an open ring.
 
     Attributes:
-        control: what chooses from it.
-        ring: its id.
-        x, y: where that control points, x to the right, y downwards, -1 to 1.
-        chosen: the entry that would be sent now, or has begun, counted from 0; None if none.
+        control: control that chooses from the ring.
+        ring: id of the ring.
+        x, y: direction of this control, x to the right, y downwards, -1 to 1.
+        chosen: index of the entry to be sent or already begun; None without one.
     """
 
     control: str
@@ -99,7 +99,7 @@ Output = Key | Pointer | Place | PlaceBack | Wheel | ProfileRequest
 
 
 def output_line(output: Output, start_us: int = 0) -> bytes:
-    """One output as a JSON line, its time in seconds since `start_us`."""
+    """Returns an output as a JSON line, with its time in seconds since `start_us`."""
     fields = {
         "t": round((output.t_us - start_us) / US_PER_SECOND, 6),
         **{name: value for name, value in msgspec.to_builtins(output).items() if name != "t_us"},
@@ -111,14 +111,14 @@ class EngineState(msgspec.Struct, frozen=True):
     """State of an engine at one moment.
 
     Attributes:
-        layers: ids of the layers that are on, the base layer first, the topmost last.
-        slots: the slots that are pressed.
-        down: the keys that are down, of all engines on the same ledger.
+        layers: ids of the active layers, the base layer first, the topmost last.
+        slots: pressed slots.
+        down: keys that are down, of all engines on the same ledger.
         toggles: slots whose toggle is on.
-        carousels: where each carousel stands, counted from 0.
-        rings: the entry that each stick with a ring points to, counted from 0.
-        open_rings: how those stand that are open.
-        pace: the factor on pointer speed of what is held or on, without the layers' own, each in full.
+        carousels: position of each carousel, counted from 0.
+        rings: index of the entry that each stick with a ring points to.
+        open_rings: the open rings.
+        pace: factor on pointer speed from held effects and toggles, without those of layers, each in full.
     """
 
     layers: tuple[str, ...]

@@ -1,1 +1,1 @@
-"""Which window is in front, which there are, and what programs are behind them, as the session tells."""
+"""Windows of the session, the window in front, and their programs."""

@@ -18,7 +18,7 @@ def connect(asks_compositor: bool = True) -> Windows | None:
     if asks_compositor and is_wayland():
         try:
             from nub_shift.front.wayland import WaylandWindows
-        except ImportError:  # there is no such library for this kind of processor
+        except ImportError:  # the library does not exist for this processor
             return _connect_x11()
         wayland = WaylandWindows.connect()
         if wayland is not None:

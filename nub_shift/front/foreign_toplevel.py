@@ -1,7 +1,7 @@
-"""The interfaces of wlr-foreign-toplevel-management-unstable-v1, which the library does not bring.
+"""Interfaces of wlr-foreign-toplevel-management-unstable-v1, which the Wayland library lacks.
 
-Described after the protocol's first version; later ones add to it. Requests and events are numbered in their order, and
-go by the names of the functions that describe them. Of the requests only those are here that come first or are used.
+By the protocol's first version; later ones add to it. Requests and events are numbered in order and named after the
+functions below. Requests after the last used one are left out.
 """
 
 from __future__ import annotations
@@ -9,7 +9,7 @@ from __future__ import annotations
 from pywayland.protocol.wayland import WlOutput
 from pywayland.protocol_core import Argument, ArgumentType, Interface, Proxy
 
-ACTIVATED = 2  # of a window's states: it is in front
+ACTIVATED = 2  # state of the window in front
 
 
 class Toplevel(Interface):
@@ -20,46 +20,46 @@ class Toplevel(Interface):
 
 
 class ToplevelManager(Interface):
-    """Tells of all windows."""
+    """Manager that reports all windows."""
 
     name = "zwlr_foreign_toplevel_manager_v1"
     version = 1
 
 
 def _title(title: str) -> None:
-    """An event: what stands above it."""
+    """Event: title of the window."""
 
 
 def _app_id(app_id: str) -> None:
-    """An event: what program it is of."""
+    """Event: app id of the window."""
 
 
 def _output_enter(output: object) -> None:
-    """An event: it is seen there."""
+    """Event: the window is visible on an output."""
 
 
 def _output_leave(output: object) -> None:
-    """An event: it is seen there no more."""
+    """Event: the window is no longer visible on an output."""
 
 
 def _state(state: object) -> None:
-    """An event: an array of its states, each a 32-bit number."""
+    """Event: array of the window's states, each a 32-bit number."""
 
 
 def _done() -> None:
-    """An event: what was told since the last one of these holds now."""
+    """Event: the events since the last one of these take effect."""
 
 
 def _closed() -> None:
-    """An event: it is no more."""
+    """Event: the window is closed."""
 
 
 def _toplevel(toplevel: object) -> None:
-    """An event: a window that has come."""
+    """Event: a new window."""
 
 
 def _finished() -> None:
-    """An event: nothing more is told."""
+    """Event: the manager reports no more windows."""
 
 
 for _event, *_arguments in (
@@ -77,7 +77,7 @@ ToplevelManager.event()(_finished)
 
 
 class ToplevelProxy(Proxy[Toplevel]):
-    """A window; it is only listened to."""
+    """A window, used only for its events."""
 
     interface = Toplevel
 

@@ -1,7 +1,7 @@
-"""What a Wayland compositor offers, asked by a process of its own.
+"""Interfaces offered by a Wayland compositor, read by a separate process.
 
-The library for it takes three megabytes, and a compositor that has nothing for us is the rule on some desktops: a
-process that stays for months asks before it loads it.
+The Wayland library takes three megabytes, and many compositors offer nothing that we use: a process that runs for
+months checks this first.
 """
 
 from __future__ import annotations
@@ -17,7 +17,9 @@ _LIMIT_S: Final = 10
 
 
 def offers() -> frozenset[str]:
-    """The names of its interfaces; none where no compositor answers, or there is no library for this processor."""
+    """Returns the names of the compositor's interfaces; empty without a compositor, or without a library for this
+    processor.
+    """
     try:
         asked = start_own("nub_shift.front.wayland", stdout=subprocess.PIPE)
     except OSError:

@@ -1,4 +1,4 @@
-"""What a program is called, where it is, and how it was started, as the kernel tells."""
+"""Names, path and arguments of a program, as reported by the kernel."""
 
 from __future__ import annotations
 
@@ -6,13 +6,13 @@ from contextlib import suppress
 from pathlib import Path, PureWindowsPath
 
 _PROC = Path("/proc")
-# Of a program with more words than this, the rest are files to open at most.
+# Further arguments of a program are usually files to open.
 MAX_ARGUMENTS = 64
 MAX_BYTES = 65_536
 
 
 def started_at(pid: int, proc: Path = _PROC) -> int:
-    """When a process was started, in ticks since the machine was (proc(5)); 0 if it has gone."""
+    """Returns the start time of a process, in ticks since boot (proc(5)); 0 if it has gone."""
     try:
         return int((proc / str(pid) / "stat").read_text(errors="replace").rpartition(")")[2].split()[19])
     except (OSError, ValueError, IndexError):
@@ -20,7 +20,7 @@ def started_at(pid: int, proc: Path = _PROC) -> int:
 
 
 def program_of(pid: int, proc: Path = _PROC) -> tuple[tuple[str, ...], str, tuple[str, ...]]:
-    """The names, the path and the arguments of a process; what may not be looked at is left out."""
+    """Returns the names, the path and the arguments of a process; inaccessible parts are left out."""
     folder = proc / str(pid)
     names: list[str] = []
     path = ""
@@ -33,7 +33,7 @@ def program_of(pid: int, proc: Path = _PROC) -> tuple[tuple[str, ...], str, tupl
     with suppress(OSError):
         path = str((folder / "exe").readlink()).removesuffix(" (deleted)")
     if words:
-        # A loader's own names may have either kind of separator.
+        # A loader's program name may contain either kind of separator.
         names.append(PureWindowsPath(words[0]).name)
     if path:
         names.append(Path(path).name)

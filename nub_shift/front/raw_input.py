@@ -1,8 +1,8 @@
-"""Raw motion of mice, before any acceleration, and raw keys, as an X server tells them whatever window is in front.
+"""Raw motion of mice, before acceleration, and raw keys, reported by an X server whatever window is in front.
 
-Two requests and one event of its input extension, which the library does not take apart. The protocol's text is
-XI2proc.txt: XIQueryVersion, XISelectEvents, RawEvent. From version 2.1 on raw events are told also while another
-program, a game for one, has grabbed mouse and keyboard.
+Encodes two requests and one event of the server's input extension, which the X library lacks. The protocol's text is
+XI2proc.txt: XIQueryVersion, XISelectEvents, RawEvent. From version 2.1 on, raw events are also sent while another
+program, such as a game, has grabbed mouse and keyboard.
 """
 
 from __future__ import annotations
@@ -14,12 +14,13 @@ from Xlib.display import Display
 from Xlib.ext import ge
 from Xlib.protocol import rq
 
-_EXTENSION: Final = "X" + "Input" + "Extension"  # as the server calls it
+_EXTENSION: Final = "X" + "Input" + "Extension"  # the server's name of the extension
 _VERSION: Final = (2, 1)
 _ALL_MASTERS: Final = 1
 RAW_KEY_PRESS: Final = 13
 RAW_MOTION: Final = 17
-# Of the event's data: device, time, detail, source, words of the mask, flags; then the mask, values, and raw values.
+# Head of the event's data: device, time, detail, source, words of the mask, flags; followed by the mask, values, and
+# raw values.
 _HEAD: Final = struct.Struct("=HIIHHI4x")
 _FIXED: Final = struct.Struct("=iI")  # 32.32 fixed point
 
@@ -54,7 +55,7 @@ class _SelectEvents(rq.Request):  # type: ignore[misc] # likewise
 
 
 def listen(connection: Display, kind: int) -> bool:
-    """Has the server tell of that kind of event, of all devices; returns whether it can."""
+    """Selects one kind of event of all devices; returns whether the server supports that."""
     found = connection.query_extension(_EXTENSION)
     if found is None or not found.present:
         return False
@@ -70,20 +71,20 @@ def listen(connection: Display, kind: int) -> bool:
 
 
 def counts_across(event: Any) -> float:
-    """How far an event tells that a mouse has moved to the right; 0 for any other event."""
+    """Returns the motion of a mouse to the right in an event; 0 for any other event."""
     if event.type != ge.GenericEventCode or event.evtype != RAW_MOTION:
         return 0.0
     data = bytes(event.data)
     *_, words, _flags = _HEAD.unpack_from(data)
     mask = int.from_bytes(data[_HEAD.size : _HEAD.size + 4 * words], "little")
-    if not mask & 1:  # it has moved down or up alone
+    if not mask & 1:  # vertical motion only
         return 0.0
     whole, part = _FIXED.unpack_from(data, _HEAD.size + 4 * words + _FIXED.size * mask.bit_count())
     return float(whole + part / 2**32)
 
 
 def key_pressed(event: Any) -> int:
-    """The number of the key that an event tells is pressed, by the server's counting; 0 for any other event."""
+    """Returns the keycode of a key press; 0 for any other event."""
     if event.type != ge.GenericEventCode or event.evtype != RAW_KEY_PRESS:
         return 0
     return int(_HEAD.unpack_from(bytes(event.data))[2])

@@ -1,4 +1,4 @@
-"""Which game runs, where nothing tells which window is in front."""
+"""Detection of the running game, in sessions that do not report the window in front."""
 
 from __future__ import annotations
 
@@ -11,12 +11,12 @@ from nub_shift.model.profile.comes_on import Front, Rule, fits
 
 
 def by_program_alone(rules: Sequence[Rule]) -> list[Rule]:
-    """The rules that can be told by what runs: they ask for no window and no title."""
+    """Returns the rules without window and title, which a running program alone can match."""
     return [rule for rule in rules if rule.patterns and not rule.window and not rule.title]
 
 
 def newest_running(rules: Sequence[Rule]) -> Front:
-    """The program, of those that a rule means, that was started last, in place of a window; none if none runs.
+    """Returns the newest running program that matches a rule, in the form of a window; an empty one without any.
 
     Its number is that of its process.
     """

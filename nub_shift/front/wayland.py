@@ -1,6 +1,6 @@
-"""Windows as a Wayland compositor tells of them (wlr-foreign-toplevel-management), with what its X server knows.
+"""Windows reported by a Wayland compositor (wlr-foreign-toplevel-management), completed by its X server.
 
-The compositor does not say which process a window is of. Of windows of the X server inside it, that does.
+The compositor does not report the process of a window. The X server inside it does, for its own windows.
 """
 
 from __future__ import annotations
@@ -22,7 +22,9 @@ from nub_shift.translation import tr
 
 @dataclass
 class _Window:
-    """State of a window; `title`, `app_id` and `active` hold, the others from the next "done" on."""
+    """State of a window; `title`, `app_id` and `active` are in force, the other fields take effect at the next
+    "done".
+    """
 
     title: str = ""
     app_id: str = ""
@@ -33,7 +35,7 @@ class _Window:
 
 
 def opened() -> Display | None:
-    """A connection to the session's compositor, if this is a Wayland session and one answers."""
+    """Connects to the session's compositor; None outside a Wayland session, or without an answer."""
     if not is_wayland():
         return None
     display = Display()
@@ -45,7 +47,7 @@ def opened() -> Display | None:
 
 
 class WaylandWindows:
-    """A connection of its own to the session's compositor. Every method raises OSError once that has gone."""
+    """A connection to the session's compositor. Every method raises OSError once the compositor has gone."""
 
     tells_all = True
 
@@ -53,7 +55,7 @@ class WaylandWindows:
         self._display = display
         self._windows: dict[int, _Window] = {}
         self._proxies: dict[int, Any] = {}
-        self._gone: list[Any] = []  # to be destroyed, but not while they are told of it
+        self._gone: list[Any] = []  # destroyed after their event
         self._numbers = count(1)
         self._manager: Any = None
         self._news = False
@@ -71,7 +73,7 @@ class WaylandWindows:
 
     @classmethod
     def connect(cls) -> WaylandWindows | None:
-        """A connection, if a compositor answers and tells of windows."""
+        """Connects, if the compositor answers and reports windows."""
         display = opened()
         if display is None:
             return None
@@ -80,28 +82,28 @@ class WaylandWindows:
             display.disconnect()
             return None
         display.roundtrip()  # the windows
-        display.roundtrip()  # what there is to tell of them
+        display.roundtrip()  # their properties
         return made
 
     def close(self) -> None:
-        """Hangs up."""
-        with suppress(ValueError):  # it has hung up already
+        """Closes the connection."""
+        with suppress(ValueError):  # closed already
             self._display.disconnect()
         if self._x11 is not None:
             self._x11.close()
             self._x11 = None
 
     def fileno(self) -> int:
-        """The descriptor that becomes readable with news."""
+        """Returns the descriptor that becomes readable with events."""
         return int(self._display.get_fd())
 
     def follow(self) -> None:
-        """The compositor tells which window comes to the front from the beginning."""
+        """Does nothing: the compositor reports the window in front from the beginning."""
 
     def came(self) -> bool:
-        """Whether another window may be in front, or the one that is has another title, since the last call.
+        """Returns whether the window in front or its title may have changed since the last call.
 
-        To be called as the descriptor is readable.
+        Called when the descriptor is readable.
         """
         try:
             while self._gone:
@@ -115,15 +117,15 @@ class WaylandWindows:
         return found
 
     def in_front(self) -> int:
-        """The number of the window in front; 0 if there is none."""
+        """Returns the number of the window in front; 0 without one."""
         return next((number for number, window in self._windows.items() if window.active), 0)
 
     def keyboard_taken(self) -> bool | None:
-        """A compositor gives it to the window in front or tells that none is."""
+        """Returns False: a compositor gives the keyboard to the window in front, or reports none."""
         return False
 
     def look(self, window: int) -> Front:
-        """All that is told of a window; nothing but its number if it has gone."""
+        """Returns everything known of a window; only its number if it has gone."""
         told = self._windows.get(window)
         if told is None:
             return Front(window)
@@ -133,11 +135,11 @@ class WaylandWindows:
         return replace(known, window=window) if known is not None else front
 
     def all(self) -> list[Front]:
-        """The windows that there are, the newest last."""
+        """Returns all windows, the newest last."""
         return [self.look(number) for number in list(self._windows)[:MAX_WINDOWS]]
 
     def _as_x11_knows(self, front: Front) -> Front | None:
-        """The same window as the X server inside the session describes it, if it is one of its windows."""
+        """Returns the window as described by the X server inside the session, if it is one of its windows."""
         if not os.environ.get("DISPLAY"):
             return None
         try:
@@ -145,7 +147,7 @@ class WaylandWindows:
                 self._x11 = X11Windows.connect()
             found = self._x11.all() if self._x11 is not None else []
         except OSError:
-            self._x11 = None  # it is started as it is needed, and ended
+            self._x11 = None  # that server starts and ends on demand
             return None
         same = (other for other in found if other.title == front.title and set(front.names) & set(other.names))
         return next(same, None)
@@ -153,7 +155,7 @@ class WaylandWindows:
     def _on_window(self, _manager: Any, proxy: Any) -> None:
         number = next(self._numbers)
         window = self._windows[number] = _Window()
-        self._proxies[number] = proxy  # nothing else holds it
+        self._proxies[number] = proxy  # the only reference to the proxy
 
         def on_title(_proxy: Any, title: str) -> None:
             window.next_title = title[:MAX_TEXT]

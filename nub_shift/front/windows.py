@@ -1,4 +1,4 @@
-"""Windows of the session, whichever server reports them."""
+"""Interface to the windows of the session, whichever server reports them."""
 
 from __future__ import annotations
 
@@ -9,49 +9,50 @@ from nub_shift.model.profile.comes_on import Front
 
 
 class Windows(Protocol):
-    """A connection to whatever tells of windows. Every method that asks raises OSError once that has gone.
+    """A connection to a server that reports windows. Every method that queries the server raises OSError once it has
+    gone.
 
     Attributes:
-        tells_all: it knows of all windows of the session.
-        gone: numbers of windows that are there no more, for whoever takes them: the server may use them again.
+        tells_all: whether the server reports all windows of the session.
+        gone: numbers of closed windows, which the server may reuse; emptied by the reader.
     """
 
     gone: set[int]
 
     @property
     def tells_all(self) -> bool:
-        """See above."""
+        """Whether the server reports all windows of the session."""
 
     def fileno(self) -> int:
-        """The descriptor that becomes readable with news."""
+        """Returns the descriptor that becomes readable with events."""
 
     def close(self) -> None:
-        """Hangs up."""
+        """Closes the connection."""
 
     def follow(self) -> None:
-        """From now on it is told which window comes to the front."""
+        """Subscribes to changes of the window in front."""
 
     def came(self) -> bool:
-        """Whether another window may be in front, or the one that is has another title, since the last call."""
+        """Returns whether the window in front or its title may have changed since the last call."""
 
     def in_front(self) -> int:
-        """The number of the window in front; 0 if there is none."""
+        """Returns the number of the window in front; 0 without one."""
 
     def keyboard_taken(self) -> bool | None:
-        """Whether another program than the one in front has the keyboard; None if that may change in a moment."""
+        """Returns whether a program other than the one in front has the keyboard; None if that may pass in a moment."""
 
     def look(self, window: int) -> Front:
-        """All that is told of a window; nothing but its number if it has gone."""
+        """Returns everything known of a window; only its number if it has gone."""
 
     def all(self) -> list[Front]:
-        """The windows that there are, the newest last."""
+        """Returns all windows, the newest last."""
 
 
 def has_display() -> bool:
-    """Whether this session shows windows."""
+    """Returns whether this session has a display."""
     return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY"))
 
 
 def is_wayland() -> bool:
-    """Whether this is a Wayland session."""
+    """Returns whether this is a Wayland session."""
     return bool(os.environ.get("WAYLAND_DISPLAY"))

@@ -1,4 +1,4 @@
-"""Windows as an X server tells of them, by the Extended Window Manager Hints."""
+"""Windows reported by an X server, by the Extended Window Manager Hints."""
 
 from __future__ import annotations
 
@@ -26,41 +26,41 @@ _OF_FRONT = X.PropertyChangeMask | X.StructureNotifyMask | X.FocusChangeMask
 
 
 class _Grab(Enum):
-    """Holder of a keyboard grab that takes the keys from the window in front."""
+    """Kind of a keyboard grab that takes the keys from the window in front."""
 
     NONE = "none"
-    SHORTCUT = "shortcut"  # by way of the root window: a shortcut of the desktop's, or a screen locker
-    WINDOW = "window"  # with a window of its own
+    SHORTCUT = "shortcut"  # on the root window: a shortcut of the desktop, or a screen locker
+    WINDOW = "window"  # on a window of the grabbing program
 
 
 def leave_out_extensions() -> None:
-    """Has the library leave out what it knows of the server's extensions, a megabyte, for a process that uses none.
+    """Removes the library's support of unused server extensions, which takes a megabyte.
 
-    Raw keys come as generic events, which is an extension that the library has to know.
+    Raw keys are generic events, whose extension stays.
     """
     ext.__extensions__[:] = [entry for entry in ext.__extensions__ if entry[1] == "ge"]
 
 
 class X11Windows:
-    """A connection of its own to the session's X server.
+    """A connection to the session's X server.
 
-    Every method that asks the server raises OSError once that has gone.
+    Every method that queries the server raises OSError once it has gone.
     """
 
     def __init__(self, connection: display.Display) -> None:
         self._display = connection
-        self._fd = int(connection.fileno())  # the library tells it no more once the server has gone
-        self._display.set_error_handler(lambda *_: None)  # of a window that has gone meanwhile
+        self._fd = int(connection.fileno())  # the library does not return the number once the server has gone
+        self._display.set_error_handler(lambda *_: None)  # errors about windows closed meanwhile
         self._root = connection.screen().root
         self._active, self._list, self._name, self._pid = map(connection.intern_atom, (_ACTIVE, _LIST, _NAME, _PID))
         self.gone: set[int] = set()
-        self._watched = 0  # the window whose title, end and focus are told
-        self._listed: frozenset[int] = frozenset()  # by the window manager
+        self._watched = 0  # window whose title, end and focus are watched
+        self._listed: frozenset[int] = frozenset()  # windows in the window manager's list
         self._grab = _Grab.NONE
 
     @classmethod
     def connect(cls) -> X11Windows | None:
-        """A connection, if a server answers."""
+        """Connects; None if no server answers."""
         try:
             return cls(display.Display())
         except (error.DisplayError, error.ConnectionClosedError, OSError):
@@ -68,27 +68,27 @@ class X11Windows:
 
     @property
     def tells_all(self) -> bool:
-        """Whether it knows of all windows of the session: the one in a Wayland session knows its own."""
+        """Whether the server reports all windows: in a Wayland session, only its own."""
         return not is_wayland()
 
     def close(self) -> None:
-        """Hangs up."""
+        """Closes the connection."""
         with suppress(error.ConnectionClosedError, OSError):  # the server has gone
             self._display.close()
 
     def fileno(self) -> int:
-        """The descriptor that becomes readable with news."""
+        """Returns the descriptor that becomes readable with events."""
         return self._fd
 
     def follow(self) -> None:
-        """From now on the server tells which window comes to the front."""
+        """Subscribes to changes of the window in front."""
         with _gone_as_oserror():
             self._root.change_attributes(event_mask=X.PropertyChangeMask)
             self._display.flush()
             self._note_listed()
 
     def came(self) -> bool:
-        """Whether another window may be in front, the one that is has another title, or the keyboard moved, since."""
+        """Returns whether the window in front, its title or the keyboard may have changed since the last call."""
         found = False
         with _gone_as_oserror():
             while self._display.pending_events():
@@ -107,7 +107,7 @@ class X11Windows:
         return found
 
     def _note_listed(self) -> None:
-        """A window that the window manager lists no more has gone."""
+        """Notes windows that the window manager no longer lists as closed."""
         found = self._root.get_full_property(self._list, Xatom.WINDOW)
         listed = frozenset(map(int, found.value)) if found is not None else frozenset()
         for window in self._listed - listed:
@@ -121,56 +121,58 @@ class X11Windows:
             self._grab = _Grab.NONE
 
     def _note_focus(self, event: Any) -> None:
-        """A grab takes the keyboard from the window; one by the program itself gives it back in the same moment."""
+        """Handles a change of focus. A program's own grab returns the keyboard at once."""
         if event.mode == X.NotifyGrab and event.type == X.FocusOut:
             self._grab = _Grab.SHORTCUT if event.detail == X.NotifyAncestor else _Grab.WINDOW
         elif event.mode in (X.NotifyGrab, X.NotifyUngrab):
             self._grab = _Grab.NONE
 
     def keyboard_taken(self) -> bool | None:
-        """Whether another client has the keyboard, by a grab or the focus; None if that may be over in a moment.
+        """Returns whether another client has the keyboard, by a grab or the focus; None if that may pass in a moment.
 
-        A grab by way of the root window may be a shortcut of the desktop's, and a window manager moves the focus and
-        what it calls the active window one after the other.
+        A grab on the root window may be a shortcut of the desktop, and a window manager changes focus and active window
+        one after the other.
         """
         if self._grab is _Grab.WINDOW:
             return True
         return None if self._grab is _Grab.SHORTCUT or self._focus_is_elsewhere() else False
 
     def _focus_is_elsewhere(self) -> bool:
-        """Whether a window has the focus that belongs to another top-level window than the one in front."""
+        """Returns whether a window of another top-level window than the one in front has the focus."""
         if not self._watched:
             return False
         with _gone_as_oserror():
             focus = self._display.get_input_focus().focus
-            if isinstance(focus, int) or focus.id == self._root.id:  # none, or what is below the pointer
+            if isinstance(focus, int) or focus.id == self._root.id:  # no focus, or the window below the pointer
                 return False
             try:
                 return self._top_level(focus) != self._top_level(self._window(self._watched))
             except error.XError:
-                return False  # it has gone meanwhile, and the next event tells more
+                return False  # closed meanwhile; the next event tells more
 
     def _top_level(self, window: Any) -> int:
-        """The child of the root window that a window is, or is within: its frame, if the window manager has one."""
+        """Returns the child of the root window that contains a window: its frame, if the window manager has one."""
         while (parent := window.query_tree().parent) is not None and parent.id != self._root.id:
             window = parent
         return int(window.id)
 
     def in_front(self) -> int:
-        """The number of the window in front; 0 if there is none. Its title, end and focus are told from then on."""
+        """Returns the number of the window in front; 0 without one. Its title, end and focus are watched from then
+        on.
+        """
         with _gone_as_oserror():
             found = self._root.get_full_property(self._active, X.AnyPropertyType)
             window = int(found.value[0]) if found is not None and len(found.value) else 0
             if window != self._watched:
                 self._watched = window
                 self._grab = _Grab.NONE
-            if window:  # each time: one that was not there yet may have come by this number
+            if window:  # each time, since a new window may have the same number
                 self._window(window).change_attributes(event_mask=_OF_FRONT)
                 self._display.flush()
             return window
 
     def look(self, window: int) -> Front:
-        """All that is told of a window; nothing but its number if it has gone."""
+        """Returns everything known of a window; only its number if it has gone."""
         if not window:
             return Front()
         with _gone_as_oserror():
@@ -187,7 +189,7 @@ class X11Windows:
             return Front(window, names, title, programs, path, arguments, pid)
 
     def all(self) -> list[Front]:
-        """The windows that the window manager knows, the newest last."""
+        """Returns the windows that the window manager lists, the newest last."""
         with _gone_as_oserror():
             found = self._root.get_full_property(self._list, Xatom.WINDOW)
             windows = [int(window) for window in found.value[:MAX_WINDOWS]] if found is not None else []
@@ -205,7 +207,7 @@ class X11Windows:
             return -int(at.x), -int(at.y), int(size.width), int(size.height)
 
     def composes(self) -> bool:
-        """Whether a compositing manager is there, so that a window can let others shine through."""
+        """Returns whether a compositing manager runs, so that windows can be translucent."""
         with _gone_as_oserror():
             return bool(self._display.get_selection_owner(self._display.intern_atom("_NET_WM_CM_S0")))
 
@@ -220,7 +222,7 @@ class X11Windows:
 
 @contextmanager
 def _gone_as_oserror() -> Iterator[None]:
-    """The library has an error of its own for a server that has gone."""
+    """Converts the library's own error for a lost server into an OSError."""
     try:
         yield
     except error.ConnectionClosedError:

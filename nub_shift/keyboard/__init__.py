@@ -1,1 +1,1 @@
-"""Key codes and names, keyboard layouts."""
+"""Key codes, key names and keyboard layouts."""

@@ -1,8 +1,7 @@
 """Keys and mouse buttons by their kernel names, with the kernel's numbers and a printed label.
 
-The numbers are those of linux/input-event-codes.h; the labels are what a US keyboard prints, or, in another language,
-what keyboards there print. Only codes below 248 are here, since X11 keycodes are these numbers plus eight and end at
-255.
+The numbers are those of linux/input-event-codes.h. The labels are those of a US keyboard, or of keyboards in the
+language of the interface. Codes end at 247, since X11 keycodes are larger by eight and end at 255.
 """
 
 from __future__ import annotations
@@ -11,7 +10,7 @@ from dataclasses import dataclass
 
 from nub_shift.translation import trc
 
-# Before what is printed on a key of the number pad.
+# Prefix of labels on the number pad.
 NUMBER_PAD = trc("a key", "Num") + " "
 
 
@@ -24,7 +23,7 @@ class KeyInfo:
     label: str
 
 
-# Labels of keys that have more than a sign printed on them.
+# Labels of keys with more than a sign printed on them.
 _NAMES: dict[str, str] = {
     "ESC": trc("a key", "Esc"),
     "BACKSPACE": trc("a key", "Bksp"),
@@ -63,19 +62,19 @@ _NAMES: dict[str, str] = {
 
 
 def _row(first: int, names: str) -> list[KeyInfo]:
-    """Keys with consecutive numbers: `NAME` or `NAME=sign`; a dash skips a number."""
+    """Returns keys with consecutive numbers: `NAME` or `NAME=sign`; a dash skips a number."""
     found = []
     for offset, item in enumerate(names.split()):
         name, _, sign = item.partition("=")
         label = _NAMES.get(name) or sign or name
         if name.startswith("KP") and name not in _NAMES:
-            label = NUMBER_PAD + label  # which has the signs of other keys
+            label = NUMBER_PAD + label  # has the same signs as other keys
         if name != "-":
             found.append(KeyInfo(f"KEY_{name}", first + offset, label))
     return found
 
 
-# X11's and Wayland's keycodes are the kernel's numbers plus eight.
+# Keycodes of X11 and Wayland are the kernel's numbers plus eight.
 KEYCODE_OFFSET = 8
 
 _MOUSE = [
@@ -119,5 +118,5 @@ MODIFIERS: tuple[str, ...] = (
 
 
 def modifiers_first(codes: tuple[str, ...]) -> tuple[str, ...]:
-    """The same codes with modifier keys in front, each group in its given order."""
+    """Returns the codes with modifier keys first, each group in its given order."""
     return tuple(sorted(codes, key=lambda code: code not in MODIFIERS))

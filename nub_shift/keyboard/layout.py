@@ -1,4 +1,4 @@
-"""What a keyboard layout types and prints: which keys make which character, and what stands on each key."""
+"""A keyboard layout: the keys of each character, and the label of each key."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ _SHIFTED = {
     **dict(zip("1234567890", "!@#$%^&*()", strict=True)),
     **dict(zip("-=[];'`\\,./", '_+{}:"~|<>?', strict=True)),
 }
-# The same on every layout.
+# Equal on every layout.
 _ALWAYS: dict[tuple[str, ...], str] = {("KEY_SPACE",): " ", ("KEY_ENTER",): "\n", ("KEY_TAB",): "\t"}
 
 
@@ -19,13 +19,13 @@ class Layout:
     """One keyboard layout.
 
     Attributes:
-        name: as people know it, as in "us" or "de nodeadkeys".
-        characters: codes that are pressed together, modifiers first, to the character that they type.
-        typed: character to the codes that type it, the plainest way if there are several.
+        name: common name, such as "us" or "de nodeadkeys".
+        characters: codes pressed together, modifiers first, to the typed character.
+        typed: character to the codes that type it, by the fewest modifiers.
     """
 
     def __init__(self, name: str, characters: dict[tuple[str, ...], str]) -> None:
-        """`characters` has plainer ways first."""
+        """`characters` lists combinations with fewer modifiers first."""
         self.name = name
         self.characters = {**_ALWAYS, **characters}
         self.typed: dict[str, tuple[str, ...]] = {}
@@ -33,7 +33,7 @@ class Layout:
             self.typed.setdefault(character, codes)
 
     def character(self, held: tuple[str, ...], code: str) -> str:
-        """Returns the character that a key types while some modifiers are held; empty if none."""
+        """Returns the character that a key types with these modifiers held; empty if none."""
         return self.characters.get((*held, code)) or _ALWAYS.get((code,), "")
 
     def untyped(self, text: str) -> str:
@@ -41,25 +41,25 @@ class Layout:
         return "".join(sorted(set(text).difference(self.typed)))
 
     def label(self, code: str) -> str:
-        """Returns the name of a key in the interface: the sign printed on it, a letter as a capital."""
+        """Returns the name of a key in the interface: its printed sign, a letter as a capital."""
         letter = self.characters.get((code,), "")
         if not letter or letter.isspace():
             return KEY_BY_CODE[code].label
         capital = letter.upper()
-        return capital if len(capital) == 1 else letter  # the sharp s has none
+        return capital if len(capital) == 1 else letter  # the sharp s has no capital
 
     def combination(self, codes: tuple[str, ...]) -> str:
-        """Several keys as people write them, as in "Ctrl + C"."""
+        """Returns the name of a key combination, such as "Ctrl + C"."""
         return " + ".join(self.label(code) for code in codes)
 
 
-# Returns a layout. Called only once there is something to type, since finding a layout takes time.
+# Returns a layout. Called when the first text is typed, since finding a layout takes time.
 LayoutSource = Callable[[], Layout]
 
 
 @cache
 def us_layout() -> Layout:
-    """The layout that the labels in `keyboard.keys` are printed by."""
+    """Returns the layout of the labels in `keyboard.keys`."""
     plain: dict[tuple[str, ...], str] = {}
     shifted: dict[tuple[str, ...], str] = {}
     for key in KEY_BY_CODE.values():

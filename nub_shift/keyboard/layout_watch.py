@@ -1,4 +1,4 @@
-"""News of another keyboard layout, where the session's X server tells."""
+"""Notification of a changed keyboard layout by the session's X server."""
 
 from __future__ import annotations
 
@@ -14,20 +14,20 @@ if TYPE_CHECKING:
 
 
 class LayoutWatch:
-    """Readable, as `fileno` says, when there may be news."""
+    """Watches the layout; its descriptor becomes readable with events."""
 
     def __init__(self, connection: Display) -> None:
         from Xlib import X
 
         self._connection = connection
-        self._fd = int(connection.fileno())  # the library tells it no more once the server has gone
+        self._fd = int(connection.fileno())  # the library does not return the number once the server has gone
         self._atom = connection.intern_atom(RULES_PROPERTY)
         connection.screen().root.change_attributes(event_mask=X.PropertyChangeMask)
         connection.flush()
 
     @classmethod
     def connect(cls) -> LayoutWatch | None:
-        """Asks the session's X server for news; None where there is none."""
+        """Connects to the session's X server; None without one."""
         if not os.environ.get("DISPLAY"):
             return None
         from Xlib import display, error
@@ -38,14 +38,14 @@ class LayoutWatch:
             return None
 
     def fileno(self) -> int:
-        """The descriptor to wait on."""
+        """Returns the descriptor to poll."""
         return self._fd
 
     def came(self) -> bool:
-        """Takes the news; returns whether the layout has been set since the last call.
+        """Reads events; returns whether the layout has been set since the last call.
 
         Raises:
-            OSError: the server has gone, and nothing more will come.
+            OSError: the server has gone; no more events will come.
         """
         from Xlib import X, error
 
@@ -59,7 +59,7 @@ class LayoutWatch:
         return found
 
     def close(self) -> None:
-        """Hangs up."""
+        """Closes the connection."""
         from Xlib import error
 
         with suppress(error.ConnectionClosedError, OSError):  # the server has gone

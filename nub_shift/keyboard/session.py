@@ -1,4 +1,4 @@
-"""Which keyboard layout this session has."""
+"""Detection of the session's keyboard layout."""
 
 from __future__ import annotations
 
@@ -10,10 +10,10 @@ from pathlib import Path
 from nub_shift.keyboard.layout import Layout, us_layout
 from nub_shift.keyboard.xkb import Names, XkbError, compile_layout
 
-# Property of the root window in which `setxkbmap` and the desktops write the name of the layout.
+# Property of the root window with the layout's name, written by `setxkbmap` and desktops.
 RULES_PROPERTY = "_XKB_RULES_NAMES"
 _FIELDS = ("rules", "model", "layout", "variant", "options")
-# Files in which systems keep the layout of console and desktop, and the form of their lines.
+# Files with the system's layout of console and desktop, and the format of their lines.
 _FILES = (
     (Path("/etc/default/keyboard"), re.compile(r'^XKB(MODEL|LAYOUT|VARIANT|OPTIONS)="?([^"\n]*)"?$', re.M)),
     (
@@ -26,8 +26,8 @@ _FILES = (
 class SessionLayout:
     """The layout of this session; the US one where none can be found.
 
-    Asked in this order: the environment (`XKB_DEFAULT_LAYOUT` and its sisters, the names that libxkbcommon itself goes
-    by), the X server, the system's files. It is looked for when first called for, and again by `refresh`.
+    Sources in this order: the environment (`XKB_DEFAULT_LAYOUT` and related variables of libxkbcommon), the X server,
+    the system's files. Searched at the first call, and again by `refresh`.
     """
 
     def __init__(self) -> None:
@@ -35,7 +35,7 @@ class SessionLayout:
         self._layout: Layout | None = None
 
     def __call__(self) -> Layout:
-        """Layout of the last search."""
+        """Returns the layout of the last search."""
         if self._layout is None:
             self._names = list(session_names())
             self._layout = _first_layout(self._names)
@@ -43,7 +43,7 @@ class SessionLayout:
 
     @property
     def asked(self) -> bool:
-        """Whether anybody has wanted to know it."""
+        """Whether the layout has been requested."""
         return self._layout is not None
 
     @property
@@ -52,11 +52,11 @@ class SessionLayout:
         return self._names
 
     def know(self, names: list[Names], layout: Layout) -> None:
-        """Takes it as another process has found it."""
+        """Adopts a layout found by another process."""
         self._names, self._layout = names, layout
 
     def refresh(self) -> bool:
-        """Looks again; returns whether the layout is another than before."""
+        """Searches again; returns whether the layout has changed."""
         if self._layout is None or list(session_names()) == self._names:
             return False
         self._layout = None
@@ -73,7 +73,7 @@ def _first_layout(found: list[Names]) -> Layout:
 
 
 def session_names(server: Callable[[], Names | None] | None = None) -> Iterator[Names]:
-    """Yields the layout names of all sources, the surest first; `server` includes the X server."""
+    """Yields the layout names of all sources, the most reliable first; `server` includes the X server."""
     given = {field: os.environ.get(f"XKB_DEFAULT_{field.upper()}", "") for field in _FIELDS}
     if given["layout"]:
         yield Names(**given)
@@ -90,7 +90,7 @@ def session_names(server: Callable[[], Names | None] | None = None) -> Iterator[
 
 
 def _ask_server() -> Names | None:
-    """Returns the layout of the X server, if there is one: the property that `setxkbmap` writes."""
+    """Returns the layout of the X server by the property that `setxkbmap` writes; None without a server."""
     if not os.environ.get("DISPLAY"):
         return None
     from Xlib import X, display, error

@@ -1,4 +1,4 @@
-"""Keyboard layouts compiled by libxkbcommon, the system's own library for them, through its C interface."""
+"""Keyboard layouts compiled by libxkbcommon, the system's own library, through its C interface."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from nub_shift.translation import tr
 LIBRARY = "libxkbcommon.so.0"
 _NO_ENVIRONMENT_NAMES = 2
 _KEY_DOWN = 1
-# The ways to reach a character, the plainest first.
+# Combinations of modifiers, those with the fewest first.
 _LEVELS: tuple[tuple[str, ...], ...] = (
     (),
     ("KEY_LEFTSHIFT",),
@@ -25,7 +25,7 @@ _LEVELS: tuple[tuple[str, ...], ...] = (
 
 @dataclass(frozen=True)
 class Names:
-    """The name of a layout in the terms of the X Keyboard Extension; of several layouts the first counts."""
+    """Name of a layout in terms of the X Keyboard Extension; of several layouts the first counts."""
 
     rules: str = ""
     model: str = ""
@@ -35,7 +35,7 @@ class Names:
 
 
 class XkbError(Exception):
-    """The library is not there, or knows no such layout."""
+    """The library is missing, or has no such layout."""
 
 
 class _RuleNames(ctypes.Structure):
@@ -43,10 +43,10 @@ class _RuleNames(ctypes.Structure):
 
 
 def compile_layout(names: Names) -> Layout:
-    """The layout of those names.
+    """Compiles the layout of names.
 
     Raises:
-        XkbError: it cannot be compiled here.
+        XkbError: the layout cannot be compiled.
     """
     library = _library()
     context = library.xkb_context_new(_NO_ENVIRONMENT_NAMES)
@@ -79,7 +79,7 @@ def _layout(library: ctypes.CDLL, keymap: int, names: Names) -> Layout:
 
 
 def _characters(library: ctypes.CDLL, keymap: int, held: tuple[str, ...]) -> Iterable[tuple[str, str]]:
-    """Every key that types a character while some keys are held, and the character."""
+    """Yields every key that types a character with some keys held, and the character."""
     state = library.xkb_state_new(keymap)
     try:
         for code in held:

@@ -1,1 +1,1 @@
-"""What a profile and a pad card say, and what refers to what."""
+"""Profiles and pad cards as values, their checks, and references within a profile."""

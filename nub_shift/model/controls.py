@@ -1,7 +1,7 @@
-"""The canonical controls of a pad: their names, kinds, fingers, channels and slots.
+"""Canonical controls of a pad: names, kinds, fingers, channels and slots.
 
 Names follow the kernel's gamepad document (positions, not letters). A *channel* is one number that a pad reports
-(`left_stick.x`); a *slot* is a place that a profile can give something to do (`left_stick.up`).
+(`left_stick.x`); a *slot* is a place that a profile can assign (`left_stick.up`).
 """
 
 from __future__ import annotations
@@ -27,7 +27,7 @@ class Kind(Enum):
 
 
 class Finger(Enum):
-    """The finger or hand part that works a control."""
+    """Finger or hand part that works a control."""
 
     LEFT_INDEX = "left_index"
     LEFT_THUMB = "left_thumb"
@@ -49,15 +49,15 @@ FINGER_LABELS: dict[Finger, str] = {
     Finger.WRISTS: tr("Wrists"),
     Finger.OTHER: tr("Mouth or other"),
 }
-# Fingers of a pad that is not held as it was made to be held, by control.
+# Fingers of a pad held in an unusual way, by control.
 Fingers = Mapping[str, Finger]
 
-# The four buttons under the right thumb, by where they lie.
+# The four buttons under the right thumb, by position.
 FACE_BUTTONS = ("south", "east", "west", "north")
 
 TILT_WAYS = ("left", "right", "forward", "back")
 WAYS = ("up", "down", "left", "right")
-# Diagonals: a stick that assigns one does not press the two directions beside it there.
+# Diagonals of a stick; where assigned, a diagonal is pressed in place of its two directions.
 DIAGONALS: dict[str, tuple[str, str]] = {
     f"{vertical}_{level}": (vertical, level) for vertical in WAYS[:2] for level in WAYS[2:]
 }
@@ -68,13 +68,13 @@ class Control:
     """One physical thing on a pad.
 
     Attributes:
-        name: canonical name, also the name of its only slot if it is a button.
-        label: what the interface calls it.
-        finger: who works it when the pad is held as it was made to be held.
-        channels: the numbers it reports. Buttons: 0 or 1. Triggers: 0 to 1. Sticks: x to the right and y downwards,
-            -1 to 1. A touch surface: the same, from its middle, while it is touched. Sliders and sensors: -1 to 1, 0 at
-            rest. Motion: gyro in degrees a second, accelerometer in units of standard gravity.
-        slots: where a profile can put something.
+        name: canonical name, also the name of the only slot of a button.
+        label: name in the interface.
+        finger: finger that works the control with the usual grip.
+        channels: reported numbers. Buttons: 0 or 1. Triggers: 0 to 1. Sticks: x to the right and y downwards, -1 to 1.
+            A touch surface: likewise, from its middle, while touched. Sliders and sensors: -1 to 1, 0 at rest. Motion:
+            gyro in degrees a second, accelerometer in units of standard gravity.
+        slots: places that a profile can assign.
     """
 
     name: str
@@ -124,7 +124,7 @@ def _motion() -> Control:
     return Control("motion", Kind.MOTION, tr("Gyro"), Finger.WRISTS, axes, ("motion", *tilts))
 
 
-# In each finger's group the control that the finger rests on comes first.
+# Within each finger's group, the control under the resting finger comes first.
 CONTROLS: tuple[Control, ...] = (
     _trigger("left_trigger", tr("Left trigger"), Finger.LEFT_INDEX),
     _button("left_shoulder", tr("Left shoulder"), Finger.LEFT_INDEX),
@@ -155,7 +155,7 @@ CONTROL_OF_SLOT: dict[str, Control] = {slot: control for control in CONTROLS for
 AT_REST: dict[str, float] = {channel: 0.0 for control in CONTROLS for channel in control.channels}
 AT_REST["motion.accel_y"] = 1.0
 
-# Channels that know only 0 and 1.
+# Channels with the values 0 and 1 only.
 DIGITAL: frozenset[str] = frozenset(
     channel
     for control in CONTROLS
@@ -163,7 +163,7 @@ DIGITAL: frozenset[str] = frozenset(
     if control.kind in (Kind.BUTTON, Kind.PAD_CROSS) or SlotName.parse(channel).part in ("click", "touch")
 )
 
-# Slots that follow a position rather than an event: they are resolved anew at once when a layer changes.
+# Slots that follow a position, not an event: resolved again at once when a layer changes.
 CONTINUOUS_SLOTS: frozenset[str] = frozenset(
     slot
     for control in CONTROLS
@@ -172,30 +172,30 @@ CONTINUOUS_SLOTS: frozenset[str] = frozenset(
     if SlotName.parse(slot).part not in ("click", "touch")
 )
 
-# The slot that stands for turning and tilting the pad, which are no press either.
+# Slot of turning and tilting the pad, which are no presses.
 MOTION_SLOT = "motion"
 MOTION_CHANNELS: frozenset[str] = frozenset(CONTROL_BY_NAME[MOTION_SLOT].channels)
 
-# Slots that stand for the whole of a stick, or of a touch surface, and so carry two numbers, not one press.
+# Slots of a whole stick or touch surface, which carry two numbers and are not pressed.
 STICK_SLOTS: frozenset[str] = frozenset(
     control.name for control in CONTROLS if control.kind in (Kind.STICK, Kind.SURFACE)
 )
-# The slot that stands for the whole of a touch surface, on which a finger can drag besides.
+# Slot of a whole touch surface, on which a finger can also drag.
 SURFACE_SLOT = "surface"
 
 
-# Slots below that a whole stick or surface hides; click and touch are presses of their own.
+# Slots that an assigned whole stick or surface hides in the layers below; click and touch stay independent.
 PARTS_OF_WHOLE: dict[str, frozenset[str]] = {
     whole: frozenset(slot_name(whole, part) for part in (*WAYS, *DIAGONALS, "inner", "edge")) for whole in STICK_SLOTS
 }
-# The parts that, given something, hide the whole in the layers below.
+# Parts that, when assigned, hide the whole in the layers below.
 WAYS_OF_WHOLE: dict[str, frozenset[str]] = {
     whole: frozenset(slot_name(whole, part) for part in (*WAYS, *DIAGONALS)) for whole in STICK_SLOTS
 }
 
 
 def leaning(slots: Collection[str]) -> tuple[str, ...]:
-    """These slots, and the diagonals that lean the way of one: a stick that has them as slots presses those instead."""
+    """Returns these slots and the diagonals beside them: a stick with assigned diagonals presses those instead."""
     found = dict.fromkeys(slots)
     for slot in slots:
         control, part = SlotName.parse(slot)
@@ -210,7 +210,7 @@ STICKS: tuple[str, ...] = tuple(control.name for control in CONTROLS if control.
 
 
 def by_finger(names: Collection[str], fingers: Fingers) -> dict[Finger, list[str]]:
-    """These controls by the finger that works them, nearest first; fingers that have none are left out."""
+    """Returns these controls by finger, nearest first; fingers without controls are left out."""
     found: dict[Finger, list[str]] = {}
     for finger in Finger:
         mine = [
@@ -224,7 +224,7 @@ def by_finger(names: Collection[str], fingers: Fingers) -> dict[Finger, list[str
 
 
 def of_right_hand(names: Collection[str], fingers: Fingers) -> list[str]:
-    """Returns the controls that the right hand works."""
+    """Returns the controls of the right hand."""
     right = (Finger.RIGHT_THUMB, Finger.RIGHT_INDEX)
     return [name for name in names if fingers.get(name, CONTROL_BY_NAME[name].finger) in right]
 
@@ -256,7 +256,7 @@ PART_LABELS: dict[str, str] = {
 }
 
 
-# The same behind the label of the control.
+# The same, as used after the label of the control.
 PART_WORDS: dict[str, str] = {
     "up": trc("part of a control", "up"),
     "down": trc("part of a control", "down"),

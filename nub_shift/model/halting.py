@@ -1,16 +1,16 @@
-"""How a person stops everything at once, whatever is going on: a chord on the pad, a key on the keyboard."""
+"""Emergency stop in any state: a chord on the pad, a key on the keyboard."""
 
 from __future__ import annotations
 
 from collections.abc import Collection
 from typing import Final
 
-# No game and no program of a desktop has much use for it.
+# A key that games and desktops hardly use.
 HALT_KEY: Final = "KEY_PAUSE"
-# How long the chord has to be held, so that nobody stops by mistake.
+# Hold time of the chord, long enough to exclude an accident.
 HALT_HOLD_MS: Final = 1000
 
-# Which two buttons the chord is, by what the pad has: those that lie far from each other and from the thumbs first.
+# Candidates for the chord: buttons far from each other and from the thumbs come first.
 _CHORDS: Final = (
     ("select", "start"),
     ("start", "home"),
@@ -27,9 +27,9 @@ _CHORDS: Final = (
 
 
 def halt_chord(controls: Collection[str], opener: str) -> tuple[str, ...]:
-    """The two buttons of a pad with these controls that stop everything; none where it has no two.
+    """Returns the two buttons that stop everything, of a pad with these controls; empty without two buttons.
 
-    The `opener` of the menu is none of them where that can be: who stops everything wants no menu.
+    The `opener` of the pad menu is avoided where possible.
     """
     found = [chord for chord in _CHORDS if all(name in controls for name in chord)]
     return next((chord for chord in found if opener not in chord), found[0] if found else ())

@@ -1,6 +1,6 @@
-"""The kinds of pads and of outputs: one entry each.
+"""Kinds of pads and of outputs, one entry each.
 
-Commands, runner and documents read these; who opens a kind does it by a `match` closed with `assert_never`.
+Commands, runner and documents use these enumerations; code that opens a kind matches them with `assert_never`.
 """
 
 from __future__ import annotations
@@ -17,12 +17,12 @@ class PadKind(Enum):
 
     @property
     def word(self) -> str:
-        """How it is written."""
+        """Word of the kind on the command line."""
         return self.name.lower()
 
 
 class OutputKind(Enum):
-    """Destinations of outputs, as they are written after `--output`."""
+    """Destinations of outputs, by their word after `--output`."""
 
     UINPUT = "uinput"
     X11 = "x11"

@@ -1,6 +1,6 @@
-"""What the runner, the pads and the outputs have to say: codes with values, never sentences.
+"""Messages of the runner, the pads and the outputs: codes with values, without sentences.
 
-`editing.words.messages` has the words for each code, so that they can be translated.
+`editing.words.messages` has the translated sentence of each code.
 """
 
 from __future__ import annotations
@@ -10,7 +10,7 @@ from typing import Any, Self
 
 import msgspec
 
-Value = Any  # str | int | float | Message | a list of str; msgspec cannot tell them apart in a dictionary by itself
+Value = Any  # str | int | float | Message | list of str; msgspec cannot distinguish these within a dictionary
 
 
 class Code(Enum):
@@ -101,19 +101,19 @@ class Code(Enum):
 
 
 class Message(msgspec.Struct, frozen=True):
-    """One thing to say."""
+    """Code of a message with its values."""
 
     code: Code
     values: dict[str, Any] = {}
 
     def __str__(self) -> str:
-        """For logs, not for people."""
+        """Returns a form for logs, not for people."""
         said = ", ".join(f"{name}={value}" for name, value in self.values.items())
         return f"{self.code.value}({said})"
 
 
 class Saying(Exception):
-    """An error that has something to say."""
+    """Base of errors that carry a message."""
 
     def __init__(self, code: Code, **values: Value) -> None:
         self.message = Message(code, values)
@@ -121,5 +121,5 @@ class Saying(Exception):
 
     @classmethod
     def of(cls, message: Message) -> Self:
-        """The same thing said by another error."""
+        """Returns an error of this class with the given message."""
         return cls(message.code, **message.values)

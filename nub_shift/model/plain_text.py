@@ -1,4 +1,4 @@
-"""Text of files, pads, clients and the system as it is shown to a person; it can do nothing to a terminal."""
+"""Escaping of foreign text before it reaches a person or a terminal."""
 
 from __future__ import annotations
 
@@ -6,7 +6,9 @@ from nub_shift.translation import inside
 
 
 def plain_text(text: str, kept: str = "") -> str:
-    """The text with what cannot be seen, escape codes say, written as Python writes it; `kept` stays as it is."""
+    """Returns the text with invisible characters, such as escape codes, in Python's notation; `kept` stays
+    unchanged.
+    """
     return "".join(letter if letter.isprintable() or letter in kept else repr(letter)[1:-1] for letter in text)
 
 

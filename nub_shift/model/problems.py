@@ -1,4 +1,4 @@
-"""What is wrong with a file: where, what, and what would be right."""
+"""Faults of a file: path, what is wrong, what would be right."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from nub_shift.model.plain_text import plain_text
 
-# More faults at once help nobody, and looking for them takes time.
+# More faults at once are no help, and searching for them takes time.
 MAX_PROBLEMS = 50
 
 
@@ -16,7 +16,7 @@ class Problem:
 
     Attributes:
         path: dotted path of the fault in the file, as in `layers.aim.slots.south`; "file" for the whole file.
-        wrong: what is there.
+        wrong: what the file contains.
         right: what would be right.
     """
 
@@ -25,12 +25,12 @@ class Problem:
     right: str
 
     def __str__(self) -> str:
-        """One line; control characters of the file are told, and not sent to the terminal."""
+        """Returns one line, with control characters of the file escaped."""
         return plain_text(f"{self.path}: {self.wrong}, {self.right}")
 
 
 class ProfileError(Exception):
-    """A file could not be taken as a profile. `problems` has every fault found, in the file's order."""
+    """A file is not a valid profile. `problems` lists all faults in the file's order."""
 
     def __init__(self, source: str, problems: list[Problem]) -> None:
         super().__init__("\n".join(f"{source}: {problem}" for problem in problems))

@@ -1,4 +1,4 @@
-"""The grammar of slot and channel names: a control, and after a dot the part of it, as in `left_stick.up`."""
+"""The grammar of slot and channel names: a control, and after a dot its part, as in `left_stick.up`."""
 
 from __future__ import annotations
 
@@ -6,14 +6,14 @@ from typing import NamedTuple
 
 
 class SlotName(NamedTuple):
-    """A slot's or channel's name in its two halves; `part` is empty for the control itself."""
+    """A slot's or channel's name in two halves; `part` is empty for the control itself."""
 
     control: str
     part: str = ""
 
     @classmethod
     def parse(cls, text: str) -> SlotName:
-        """Takes a name apart; a text without a dot is a control."""
+        """Parses a name; a text without a dot is a control."""
         control, _, part = text.partition(".")
         return cls(control, part)
 

@@ -1,1 +1,1 @@
-"""Where outputs go: uinput, X11, print."""
+"""Destinations of outputs: uinput, X11, print."""

@@ -1,4 +1,4 @@
-"""What the runner asks of any output, and the ledger's last line of defence."""
+"""Interface of outputs for the runner, with a second record of keys that are down."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from nub_shift.model.messages import Saying
 
 
 class OutputError(Saying):
-    """An output cannot be opened or has failed; the message says why."""
+    """An output cannot be opened or has failed; the message gives the reason."""
 
 
 class OutputDevice(Protocol):
@@ -20,36 +20,36 @@ class OutputDevice(Protocol):
         """Sends the outputs of one step.
 
         Raises:
-            OutputError: the system did not take them.
+            OutputError: the system did not accept the outputs.
         """
 
     @property
     def holds(self) -> bool:
-        """Whether anything that was sent is down, and would stay down if this process hung."""
+        """Whether any sent key is down and would stay down if this process hung."""
 
     def beat(self) -> None:
-        """Sends a sign of life to the watcher: at least every `BEAT_US` while it `holds`, and once after that.
+        """Sends a heartbeat to the watcher: at least every `BEAT_US` while it `holds`, and once afterwards.
 
         Raises:
             OutputError: the watcher has gone.
         """
 
     def fileno(self) -> int:
-        """A descriptor that becomes readable when the receiver goes; -1 if there is none."""
+        """Returns a descriptor that becomes readable when the receiver goes; -1 if there is none."""
 
     def check(self) -> None:
-        """To be called when that is readable.
+        """Checks the receiver; called when the descriptor is readable.
 
         Raises:
             OutputError: the receiver has gone.
         """
 
     def close(self) -> None:
-        """Releases whatever is still down, then closes. May be called twice."""
+        """Releases all keys that are down, then closes. May be called twice."""
 
 
 class DownKeys:
-    """Keys that were sent down and not up, kept by each output whatever the engine assumes."""
+    """Keys sent down and not up, recorded by each output independently of the engine."""
 
     def __init__(self) -> None:
         self._down: dict[str, None] = {}
@@ -58,7 +58,7 @@ class DownKeys:
         return bool(self._down)
 
     def note(self, outputs: Iterable[Output]) -> None:
-        """Remembers what these outputs press and release."""
+        """Records the presses and releases in outputs."""
         for output in outputs:
             match output:
                 case Key(_, code, down):
@@ -67,7 +67,7 @@ class DownKeys:
                     else:
                         self._down.pop(code, None)
                 case Pointer() | Place() | PlaceBack() | Wheel() | ProfileRequest():
-                    pass  # they hold nothing
+                    pass  # no holds
                 case _:
                     assert_never(output)
 
@@ -77,18 +77,18 @@ class DownKeys:
 
 
 class WheelClicks:
-    """Collects 120ths of a wheel click into whole clicks, for receivers that know only those."""
+    """Collects 120ths of a wheel click into whole clicks, for receivers without finer steps."""
 
     def __init__(self) -> None:
         self._rest = [0, 0]
 
     def take(self, axis: int, amount: int) -> int:
-        """Adds to an axis (0: x, 1: y); returns the whole clicks that are now complete."""
+        """Adds to an axis (0: x, 1: y); returns the completed whole clicks."""
         clicks, self._rest[axis] = _divided(self._rest[axis] + amount, 120)
         return clicks
 
 
 def _divided(amount: int, unit: int) -> tuple[int, int]:
-    """Quotient towards zero, and the rest."""
+    """Returns the quotient rounded towards zero, and the remainder."""
     whole = int(amount / unit)
     return whole, amount - whole * unit

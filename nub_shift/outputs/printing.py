@@ -10,7 +10,7 @@ from nub_shift.outputs.output import DownKeys, OutputError
 
 
 class PrintOutput:
-    """Writes a JSON line an output, times in seconds from `start_us`."""
+    """Writes one JSON line per output, with times in seconds from `start_us`."""
 
     def __init__(self, stream: BinaryIO, start_us: int) -> None:
         self._stream = stream
@@ -19,7 +19,7 @@ class PrintOutput:
         self._last_us = start_us
 
     def send(self, outputs: list[Output]) -> None:
-        """Writes them and flushes.
+        """Writes and flushes outputs.
 
         Raises:
             OutputError: the reader has gone.
@@ -35,21 +35,21 @@ class PrintOutput:
 
     @property
     def holds(self) -> bool:
-        """Nothing that is printed is held."""
+        """False: printed keys are not held."""
         return False
 
     def beat(self) -> None:
-        """Nobody has to know."""
+        """Does nothing: printed outputs have no watcher."""
 
     def fileno(self) -> int:
-        """A reader that has gone is noticed as something is written."""
+        """Returns -1: a lost reader is noticed at the next write."""
         return -1
 
     def check(self) -> None:
-        """See `fileno`."""
+        """Does nothing; see `fileno`."""
 
     def close(self) -> None:
-        """Writes what releases everything."""
+        """Writes the releases of all keys that are down."""
         releases = self._down.releases(self._last_us)
         if releases:
             self.send(releases)

@@ -1,4 +1,4 @@
-"""Opens each kind of output."""
+"""Opening of each kind of output."""
 
 from __future__ import annotations
 
@@ -11,17 +11,17 @@ from nub_shift.outputs.output import OutputDevice
 
 
 def is_x11_only(kind: OutputKind) -> bool:
-    """Whether an output reaches only programs that use the X server, while this session has others."""
+    """Returns whether an output reaches only X11 programs in a session that has others too."""
     return kind is OutputKind.X11 and bool(os.environ.get("WAYLAND_DISPLAY"))
 
 
 def open_output(kind: OutputKind, start_us: int) -> OutputDevice:
-    """Opens an output; what is printed has its times from `start_us` on.
+    """Opens an output; printed times count from `start_us`.
 
     Raises:
-        OutputError: it cannot be opened.
+        OutputError: the output cannot be opened.
     """
-    match kind:  # each is imported when it is wanted: a runner must be up fast
+    match kind:  # imported on demand: the runner has to start fast
         case OutputKind.UINPUT:
             from nub_shift.outputs.uinput import UInputOutput
 

@@ -1,7 +1,7 @@
 """Outputs as a virtual keyboard, a virtual mouse and an absolute pointer, through the kernel's uinput.
 
-The kernel releases all keys of a device that vanishes, so even SIGKILL leaves nothing pressed. If this process hangs, a
-watcher (see `uinput_watcher`) releases them.
+The kernel releases all keys of a removed device, so that even SIGKILL leaves nothing pressed. If this process hangs, a
+watcher (see `uinput_watcher`) releases the keys.
 """
 
 from __future__ import annotations
@@ -22,14 +22,14 @@ from nub_shift.outputs.output import DownKeys, OutputError, WheelClicks
 from nub_shift.outputs.virtual_device import KEYBOARD_PRODUCT, MOUSE_PRODUCT, PLACER_PRODUCT, Codes, open_virtual
 from nub_shift.outputs.watcher import DOWN, Watcher
 
-# A reader that comes after the removal is told of that only, so the releases get this long to be read.
+# Time for readers to read the releases, since a reader that comes after the removal sees only the removal.
 LINGER_S: Final = 0.1
-# The range of the absolute pointer's axes.
+# Range of the absolute pointer's axes.
 PLACES: Final = 65_535
 
 _write: Final = os.write
 _REPORT: Final = INPUT_EVENT.pack(0, 0, ecodes.EV_SYN, ecodes.SYN_REPORT, 0)
-# By code: what lets the key up, what presses it.
+# Events for release and press, by code.
 _KEYS: Final = {
     code: (INPUT_EVENT.pack(0, 0, ecodes.EV_KEY, key.number, 0), INPUT_EVENT.pack(0, 0, ecodes.EV_KEY, key.number, 1))
     for code, key in KEY_BY_CODE.items()
@@ -37,12 +37,12 @@ _KEYS: Final = {
 
 
 class UInputOutput:
-    """A virtual keyboard, a virtual mouse, and an absolute pointer that places the mouse's.
+    """A virtual keyboard, a virtual mouse, and an absolute pointer that places the mouse.
 
-    Where the pointer was cannot be read from the kernel, so it does not go back from where it was placed.
+    The kernel does not report the pointer's position, so the pointer does not return from where it was placed.
 
     Raises:
-        OutputError: /dev/uinput is missing or may not be written, or no process can be started.
+        OutputError: /dev/uinput is missing or not writable, or no process can be started.
     """
 
     def __init__(self) -> None:
@@ -59,7 +59,7 @@ class UInputOutput:
                 ecodes.EV_REL: [ecodes.REL_X, ecodes.REL_Y, *wheels],
             }
             self._mouse = opened.enter_context(open_virtual("Nub Shift mouse", MOUSE_PRODUCT, "mouse", mouse))
-            placer: dict[int, Codes] = {  # a button makes it a pointer for those who read it
+            placer: dict[int, Codes] = {  # readers take a device with a button for a pointer
                 ecodes.EV_KEY: [ecodes.BTN_LEFT],
                 ecodes.EV_ABS: [(ecodes.ABS_X, across), (ecodes.ABS_Y, across)],
             }
@@ -76,11 +76,11 @@ class UInputOutput:
         self._closed = False
 
     def send(self, outputs: list[Output]) -> None:
-        """Writes one step's outputs as one packet a device."""
+        """Writes one step's outputs, one packet per device."""
         keyboard = mouse = placer = b""
         keys = False
         for output in outputs:
-            if type(output) is Pointer:  # nearly every output; a check of the type alone costs a fifth of isinstance
+            if type(output) is Pointer:  # nearly every output; comparing types costs a fifth of isinstance
                 if dx := output.dx:
                     mouse += _across(dx)
                 if dy := output.dy:
@@ -96,10 +96,10 @@ class UInputOutput:
                 mouse += self._wheel(1, output.y, ecodes.REL_WHEEL, ecodes.REL_WHEEL_HI_RES)
             elif type(output) is Place:
                 placer = _placed(ecodes.ABS_X, output.x) + _placed(ecodes.ABS_Y, output.y)
-            elif type(output) is not PlaceBack and type(output) is not ProfileRequest:  # neither is for devices
+            elif type(output) is not PlaceBack and type(output) is not ProfileRequest:  # neither is sent to devices
                 assert_never(output)
         try:
-            if placer:  # first, so that what is clicked lies there
+            if placer:  # first, so that clicks happen at the new place
                 _write(self._placer_fd, placer + _REPORT)
             if keyboard:
                 _write(self._keyboard_fd, keyboard + _REPORT)
@@ -113,22 +113,22 @@ class UInputOutput:
 
     @property
     def holds(self) -> bool:
-        """Whether anything is down."""
+        """Whether any key is down."""
         return bool(self._down)
 
     def beat(self) -> None:
-        """Tells the watcher that this process runs, and whether anything is down."""
+        """Sends the watcher a heartbeat, with whether any key is down."""
         self._watcher.beat(DOWN if self._down else 0)
 
     def fileno(self) -> int:
-        """The kernel does not go."""
+        """Returns -1: the kernel does not go away."""
         return -1
 
     def check(self) -> None:
-        """See `fileno`."""
+        """Does nothing; see `fileno`."""
 
     def close(self) -> None:
-        """Releases what is down and takes the devices away."""
+        """Releases all keys that are down and removes the devices."""
         if self._closed:
             return
         self._closed = True
@@ -156,7 +156,9 @@ def _downwards(counts: int) -> bytes:
 
 
 def _placed(code: int, part: float) -> bytes:
-    """The kernel passes on only what changes, and the mouse may have moved on from the same place."""
+    """Returns an event with a changed value, since the kernel drops repeated values, and the mouse may have moved
+    since.
+    """
     place = round(part * PLACES)
     return INPUT_EVENT.pack(0, 0, ecodes.EV_ABS, code, place ^ 1) + INPUT_EVENT.pack(0, 0, ecodes.EV_ABS, code, place)
 

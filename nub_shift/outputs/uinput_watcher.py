@@ -1,8 +1,8 @@
-"""Releases what a runner that hangs holds down on its virtual devices.
+"""Releases the keys of a hanging runner on its virtual devices.
 
-When a runner dies the kernel removes its devices, and all keys go up. A runner that is stopped keeps them, and its keys
-stay down. This process has the same devices open and lets everything up on them. It dies with the runner, whatever its
-own state is, since the kernel keeps a device for as long as anybody has it open.
+The kernel removes the devices of a dead runner, which releases all keys. A stopped runner keeps its devices and their
+keys. This process has the same devices open and releases their keys. It dies with the runner in any state, since the
+kernel keeps a device as long as any process has it open.
 """
 
 from __future__ import annotations
@@ -20,16 +20,16 @@ from nub_shift.outputs.watcher import BEAT, DOWN, begin, say_ready, watch
 _PR_SET_PDEATHSIG: Final = 1  # prctl(2)
 _EV_SYN: Final = 0
 _EV_KEY: Final = 1
-_KEY_CODES: Final = range(1, 0x300)  # the kernel ignores those that a device lacks, and those that are up
+_KEY_CODES: Final = range(1, 0x300)  # the kernel ignores missing keys and released keys
 
 
 def main() -> None:
-    """The watcher's whole life: its words are the process id of the runner and the descriptors of the devices."""
+    """Runs the watcher; its arguments are the runner's process id and the descriptors of the devices."""
     begin()
     runner, *devices = map(int, sys.argv[1:])
     ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, int(signal.SIGKILL))
     if os.getppid() != runner:
-        return  # it has died meanwhile
+        return  # the runner has died meanwhile
     held = False
 
     def come(flags: int, _number: int) -> None:
@@ -40,7 +40,7 @@ def main() -> None:
         nonlocal held
         held = False
         for device in devices:
-            with contextlib.suppress(OSError):  # it has gone
+            with contextlib.suppress(OSError):  # the device has gone
                 os.write(device, _ALL_UP)
 
     say_ready()

@@ -1,4 +1,4 @@
-"""Virtual devices through uinput: what the device library does, apart from what is on the way of every key."""
+"""Creation of virtual devices by the device library, apart from the path of keys."""
 
 from __future__ import annotations
 
@@ -19,21 +19,21 @@ PLACER_PRODUCT = 0x0003
 
 
 class _Device(evdev.UInput):
-    """A virtual device whose event node we never open: the base class would wait seconds for leave to read it."""
+    """A virtual device that never opens its event node: the base class would wait seconds for permission to read it."""
 
     def _find_device(self, fd: int) -> None:  # type: ignore[override]  # noqa: ARG002
         return None
 
 
-# Capabilities of a device for one event type: codes, and for absolute axes their ranges besides.
+# Capabilities of a device for one event type: codes, for absolute axes with their ranges.
 Codes = Sequence[int | tuple[int, evdev.AbsInfo]]
 
 
 def open_virtual(name: str, product: int, part: str, events: dict[int, Codes]) -> evdev.UInput:
-    """Makes a device that has these events.
+    """Creates a device with these events.
 
     Raises:
-        OutputError: /dev/uinput is missing or may not be written.
+        OutputError: /dev/uinput is missing or not writable.
     """
     try:
         return _Device(
@@ -46,7 +46,7 @@ def open_virtual(name: str, product: int, part: str, events: dict[int, Codes]) -
             phys=PHYS + part,
         )
     except evdev.UInputError:
-        # The library tells the two apart by its words alone, so the device is asked.
+        # The library distinguishes the two cases by its texts alone, so the device is checked here.
         missing = not Path(UINPUT).exists()
         raise OutputError(Code.UINPUT_MISSING if missing else Code.UINPUT_NOT_ALLOWED) from None
     except OSError as error:

@@ -1,9 +1,9 @@
-"""A small process that outlives the runner, or sees it hang, and releases what it left pressed: the runner's end of it.
+"""The runner's side of a watcher: a small process that releases pressed keys after the death or hang of the runner.
 
-A watcher gets what it has to know through a pipe. It acts when the pipe closes, which the kernel does after any death,
-SIGKILL included, and when nothing has come through it for `STALL_S` while something is down: then the runner is
-stopped, swapped out or held by a debugger. It leaves the runner's process group, its session and, where that is
-allowed, its control group: whoever ends, stops or freezes all of those does not reach the watcher.
+The watcher receives words through a pipe. It releases keys when the pipe closes, which the kernel does after any death
+including SIGKILL, and when nothing arrives for `STALL_S` while keys are down: then the runner is stopped, swapped out
+or in a debugger. The watcher leaves the runner's process group, session and, where permitted, control group, so that
+ending, stopping or freezing those does not affect it.
 """
 
 from __future__ import annotations
@@ -27,43 +27,44 @@ from nub_shift.own_process import start_own
 
 log = logging.getLogger("nub_shift.outputs")
 
-# After so long without a word from the runner, what is down is released.
+# Silence of the runner after which the watcher releases the keys.
 STALL_S: Final = 2.0
-# How often the runner says that it is there while something is down; and after how long without that it must take it
-# that the watcher has released everything, which is sooner than the watcher does so.
+# Interval of heartbeats while keys are down; and the delay after which the runner assumes that the watcher has released
+# everything, which is earlier than the watcher does so.
 BEAT_US: Final = US_PER_SECOND // 2
 STALLED_US: Final = US_PER_SECOND * 3 // 2
-# For how long a server that may hang is waited for.
+# Timeout for a server that may hang.
 HANGS_S: Final = 0.5
-# How long a watcher may take to be ready. On a busy machine Python alone takes a second or two.
+# Timeout for the start of a watcher. On a busy machine Python alone takes a second or two.
 START_S: Final = 10.0
 
-# Every word through the pipe is two bytes, its first one of these flags.
+# A word through the pipe has two bytes, the first with these flags.
 DOWN: Final = 1
 BUTTON: Final = 2
 BEAT: Final = 4
 WORD_BYTES: Final = 2
 READY: Final = b"+"
-# A watcher that answers no sign of life for so long is taken to hang; one that starts may take longer.
+# Timeout for the answer to a heartbeat; a starting watcher may take longer.
 ANSWER_S: Final = 4.0
 FIRST_ANSWER_S: Final = 30.0
-# Between two signs of life no more than this counts as waited: nothing need be sent, or both may have been stopped.
+# Bound on the waiting time counted between two heartbeats: without keys no heartbeat is sent, and both processes may
+# have been stopped.
 MOST_WAITED_S: Final = 1.0
 _MOST_ANSWERS: Final = 4096
 
 
 class Watcher:
-    """The runner's end of the pipe. No call waits for the watcher, but `await_ready` and `close`.
+    """The runner's end of the pipe. Only `await_ready` and `close` wait for the watcher.
 
     Attributes:
-        is_gone: it has ended, or does not answer: what is pressed from now on would stay down after a crash.
+        is_gone: the watcher has ended or does not answer, so that keys would stay down after a crash.
 
     Raises:
         OutputError: the process cannot be started.
     """
 
     def __init__(self, module: str, *words: str, keeps: Sequence[int] = ()) -> None:
-        """`module` is what the process runs, with `words`; `keeps` are descriptors that it inherits."""
+        """`module` is run by the process with `words` as arguments; `keeps` are descriptors to inherit."""
         to_it = subprocess.PIPE
         try:
             self._process = start_own(
@@ -76,21 +77,21 @@ class Watcher:
         os.set_blocking(self._pipe.fileno(), False)
         self.is_gone = False
         self._waited_s, self._limit_s = 0.0, FIRST_ANSWER_S
-        self._beat_s = time.monotonic()  # when the last sign of life was sent
+        self._beat_s = time.monotonic()  # time of the last heartbeat
 
     def tell(self, flags: int, number: int) -> None:
-        """Sends a word, which is a sign of life as well."""
+        """Sends a word, which also counts as a heartbeat."""
         try:
             taken = self._pipe.write(bytes((flags, number)))
         except BrokenPipeError:
             taken = None
-        self.is_gone = self.is_gone or taken is None  # it has ended, or has taken nothing for thousands of words
+        self.is_gone = self.is_gone or taken is None  # the watcher has ended, or has not read thousands of words
 
     def beat(self, flags: int = 0) -> None:
-        """Sends a sign of life, which the watcher answers.
+        """Sends a heartbeat, which the watcher answers.
 
         Raises:
-            OutputError: it is gone.
+            OutputError: the watcher is gone.
         """
         self.tell(BEAT | flags, 0)
         before_s, self._beat_s = self._beat_s, time.monotonic()
@@ -103,14 +104,18 @@ class Watcher:
         self.check()
 
     def check(self) -> None:
-        """Raises OutputError if it is gone."""
+        """Checks that the watcher is alive.
+
+        Raises:
+            OutputError: the watcher is gone.
+        """
         if self.is_gone:
             raise OutputError(Code.WATCHER_GONE)
 
     def close(self, spares: bool = False) -> None:
-        """Ends the watcher, which releases what is still pressed.
+        """Ends the watcher, which releases all pressed keys.
 
-        One that does not end soon is killed, unless it `spares` one that waits for a server that hangs.
+        A watcher that does not end soon is killed, unless `spares` is set for one that waits for a hanging server.
         """
         self._pipe.close()
         self._answers.close()
@@ -122,10 +127,10 @@ class Watcher:
                 self._process.wait()
 
     def await_ready(self) -> None:
-        """Waits until it watches: where its absence would leave keys down, nothing may be pressed before.
+        """Waits until the watcher is ready; nothing may be pressed before if a missing watcher would leave keys down.
 
         Raises:
-            OutputError: it did not start.
+            OutputError: the watcher did not start.
         """
         ready, _, _ = select.select([self._answers], [], [], START_S)
         said = os.read(self._answers.fileno(), len(READY)) if ready else b"no answer"
@@ -147,13 +152,13 @@ def watch(
     server: Callable[[], int | None] = lambda: None,
     on_server: Callable[[], None] = lambda: None,
 ) -> None:
-    """A watcher's whole life: until the runner has gone, which it is told by the end of standard input.
+    """Runs a watcher until the runner has gone, which closes standard input.
 
     Args:
-        come: gets each word of the runner; those that are signs of life are answered.
-        holds: whether anything is down.
-        release: releases it; is called when the runner stalls, and at the end.
-        server: a descriptor to be watched besides, whose news `on_server` takes.
+        come: receives each word; heartbeats are answered.
+        holds: returns whether any key is down.
+        release: releases all keys; called when the runner stalls, and at the end.
+        server: a further descriptor to poll, read by `on_server`.
     """
     rest = b""
     while True:
@@ -176,12 +181,12 @@ def watch(
         for flags, number in zip(data[:whole:2], data[1:whole:2], strict=True):
             come(flags, number)
             if flags & BEAT:
-                with contextlib.suppress(OSError):  # who does not read answers may have gone
+                with contextlib.suppress(OSError):  # the runner may have gone without reading the answers
                     os.write(1, READY)
 
 
 def begin() -> None:
-    """Leaves whatever the runner belongs to: to be called first by a watcher's process."""
+    """Detaches this process from the runner's groups; called first by a watcher's process."""
     os.set_blocking(1, False)
     for ignored in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(ignored, signal.SIG_IGN)
@@ -189,14 +194,14 @@ def begin() -> None:
 
 
 def say_ready() -> None:
-    """The watcher watches from now on."""
+    """Reports to the runner that the watcher is ready."""
     os.write(1, READY)
 
 
 def stand_apart(own: Path, groups: Path) -> None:
-    """Moves this process into a control group of its own, where the user's service manager lets its user do so.
+    """Moves this process into a control group of its own, where the user's service manager permits that.
 
-    `own` tells the present group as the kernel does in /proc/self/cgroup; `groups` is where groups are mounted.
+    `own` is the file with the present group, as /proc/self/cgroup; `groups` is the mount point of control groups.
     """
     with contextlib.suppress(OSError):
         line = next((line for line in own.read_text("ascii").splitlines() if line.startswith("0::")), "")

@@ -1,7 +1,7 @@
 """Outputs as synthetic input of an X11 server, through XTEST. Needs no device permissions.
 
-The server keeps synthetic keys down when the client that pressed them dies, so a watcher process holds the list of
-what is down (see `x11_watcher`) and releases it when this process has gone, or hangs, without doing so.
+The server keeps synthetic keys down when their client dies, so a watcher process (see `x11_watcher`) keeps the list of
+pressed keys and releases them if this process dies or hangs.
 """
 
 from __future__ import annotations
@@ -23,7 +23,7 @@ from nub_shift.outputs.watcher import BUTTON, DOWN, HANGS_S, Watcher
 _BUTTONS = {"BTN_LEFT": 1, "BTN_MIDDLE": 2, "BTN_RIGHT": 3, "BTN_SIDE": 8, "BTN_EXTRA": 9}
 _WHEEL_BUTTONS = {(1, 1): 4, (1, -1): 5, (0, -1): 6, (0, 1): 7}  # (axis, sign) to X button
 
-# How long a server may take to take a client in.
+# Timeout for the connection to a server.
 ANSWERS_S: Final = 3.0
 
 Fake = tuple[bool, int]
@@ -59,12 +59,14 @@ class X11Output:
         self._fd = int(self._display.fileno())
         self._down = DownKeys()
         self._clicks = WheelClicks()
-        self._released: dict[Fake, None] = {}  # the keys that have gone up at any time
-        self._was_at: Any = None  # the question where the pointer is, as it was placed
+        self._released: dict[Fake, None] = {}  # keys released at any time
+        self._was_at: Any = None  # pending reply with the pointer's former position
         self._closed = False
 
     def send(self, outputs: list[Output]) -> None:
-        """Sends one step's outputs and flushes them. The watcher is told before each press and after each release."""
+        """Sends one step's outputs and flushes them. The watcher is notified before each press and after each
+        release.
+        """
         if not self._closed:
             self._watcher.check()
         self._down.note(outputs)
@@ -83,7 +85,7 @@ class X11Output:
                     case PlaceBack():
                         self._place_back()
                     case ProfileRequest():
-                        pass  # for who runs the engine
+                        pass  # handled by the runner
                     case _:
                         assert_never(output)
             self._flush()
@@ -92,19 +94,23 @@ class X11Output:
 
     @property
     def holds(self) -> bool:
-        """Whether anything is down."""
+        """Whether any key is down."""
         return bool(self._down)
 
     def beat(self) -> None:
-        """Tells the watcher that this process runs."""
+        """Sends the watcher a heartbeat."""
         self._watcher.beat()
 
     def fileno(self) -> int:
-        """The connection to the server."""
+        """Returns the descriptor of the connection to the server."""
         return self._fd
 
     def check(self) -> None:
-        """Takes what the server says to everybody; raises OutputError once it has gone."""
+        """Reads the server's messages.
+
+        Raises:
+            OutputError: the server has gone.
+        """
         try:
             while self._display.pending_events():
                 self._display.next_event()
@@ -112,9 +118,9 @@ class X11Output:
             raise OutputError(Code.X_SERVER_GONE) from None
 
     def close(self) -> None:
-        """Releases what is down, waits until the server has taken it, and ends the watcher.
+        """Releases all keys that are down, waits for the server, and ends the watcher.
 
-        A server that hangs is not waited for: the watcher releases what is down when it goes on.
+        A hanging server is not awaited: the watcher releases the keys when the server continues.
         """
         if self._closed:
             return
@@ -122,7 +128,7 @@ class X11Output:
         taken = False
         try:
             self.send(self._down.releases())
-            # The library waits for an answer without end.
+            # The library waits for a reply without a timeout.
             waiting = Thread(target=self._display.sync, daemon=True)
             waiting.start()
             waiting.join(HANGS_S)
@@ -130,9 +136,9 @@ class X11Output:
             if taken:
                 self._display.close()
         except (OutputError, error.ConnectionClosedError, OSError):
-            pass  # the server has gone and took the keys with it
+            pass  # the server has gone, and with it the pressed keys
         finally:
-            if not taken:  # a server that hangs forgets what it was sent when it goes on and finds us gone
+            if not taken:  # a server that continues after this client's end drops its unread requests
                 for fake in self._released:
                     self._tell(fake, DOWN)
             self._watcher.close(spares=not taken)
@@ -140,27 +146,27 @@ class X11Output:
     def _key(self, fake: Fake, down: bool) -> None:
         is_button, number = fake
         if down:
-            self._tell(fake, DOWN)  # before it is sent
+            self._tell(fake, DOWN)  # before the press is sent
             xtest.fake_input(self._display, X.ButtonPress if is_button else X.KeyPress, number)
         else:
             xtest.fake_input(self._display, X.ButtonRelease if is_button else X.KeyRelease, number)
             self._flush()
-            self._tell(fake, 0)  # after it was sent
+            self._tell(fake, 0)  # after the release was sent
             self._released[fake] = None
 
     def _place(self, left: float, top: float) -> None:
-        """The server answers where the pointer was before it takes it away, and is not waited for."""
+        """Places the pointer. The server's reply with the former position is read later."""
         screen = self._display.screen()
         self._was_at = request.QueryPointer(display=self._display.display, defer=1, window=screen.root.id)
         x, y = round(left * (screen.width_in_pixels - 1)), round(top * (screen.height_in_pixels - 1))
         xtest.fake_input(self._display, X.MotionNotify, False, root=screen.root, x=x, y=y)
 
     def _place_back(self) -> None:
-        """Moves the pointer back to its place before, if the server has answered with that place."""
+        """Moves the pointer back to its former position, if the server has replied with it."""
         was_at, self._was_at = self._was_at, None
         if was_at is None:
             return
-        self._display.pending_events()  # takes what the server has sent, answers too
+        self._display.pending_events()  # reads what the server has sent, replies included
         answer = was_at._data
         if answer:
             root = self._display.screen().root
@@ -171,7 +177,7 @@ class X11Output:
         self._watcher.tell(flags | (BUTTON if is_button else 0), number)
 
     def _flush(self) -> None:
-        """Hands over what was written; a server that takes nothing must not hold up the runner."""
+        """Sends the written requests; a server that reads nothing must not block the runner."""
         if not select.select((), (self._fd,), (), 0.0)[1]:
             raise OutputError(Code.X_SERVER_HANGS)
         self._display.flush()
@@ -185,7 +191,7 @@ class X11Output:
 
 
 def _connect(display_name: str | None) -> Any:
-    """A connection; the library waits for a server that hangs without end, so that is done in a thread."""
+    """Connects in a thread, since the library waits for a hanging server without a timeout."""
     came: list[Any] = []
 
     def connect() -> None:

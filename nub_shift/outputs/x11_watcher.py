@@ -1,7 +1,8 @@
-"""Releases what a runner left pressed on an X11 server, which keeps synthetic keys down when their client dies.
+"""Releases the keys of a dead or hanging runner on an X11 server, which keeps synthetic keys down when their client
+dies.
 
-Its own connection to the server is open before anything is pressed. It is started anew and not forked: a fork of a
-process in which other threads are at work inherits their locks, and may wait for them for ever.
+Its own connection is open before anything is pressed. The process is started and not forked: a fork of a process with
+threads inherits their locks, and may wait for them forever.
 """
 
 from __future__ import annotations
@@ -34,7 +35,7 @@ class _X11Watcher:
             self.down.pop(fake, None)
 
     def drain(self) -> None:
-        """Takes what the server says to everybody, and notes that it has gone."""
+        """Reads the server's messages, and detects its end."""
         try:
             while self.server.pending_events():
                 self.server.next_event()
@@ -44,7 +45,7 @@ class _X11Watcher:
     def release(self) -> None:
         down, self.down = self.down, {}
         if self.server is None or not down:
-            return  # a server that has gone took the keys with it
+            return  # the server has gone, and with it the pressed keys
         try:
             for is_button, number in reversed(down):
                 xtest.fake_input(self.server, X.ButtonRelease if is_button else X.KeyRelease, number)
@@ -54,12 +55,12 @@ class _X11Watcher:
 
 
 def main() -> None:
-    """The watcher's whole life."""
+    """Runs the watcher."""
     begin()
     try:
         server = display.Display(sys.argv[1] if len(sys.argv) > 1 else None)
     except (error.DisplayError, error.ConnectionClosedError, OSError) as problem:
-        sys.exit(str(problem))  # nothing can be pressed there either
+        sys.exit(str(problem))  # nothing can be pressed without a server either
     watcher = _X11Watcher(server)
     say_ready()
     watch(

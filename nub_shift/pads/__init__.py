@@ -1,1 +1,1 @@
-"""Where frames come from: evdev, simulated, recorded."""
+"""Sources of pad frames: evdev, simulated, recorded."""

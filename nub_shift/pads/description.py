@@ -1,4 +1,4 @@
-"""What a kernel device says of itself."""
+"""Description of a kernel device by its own data."""
 
 from __future__ import annotations
 
@@ -16,8 +16,8 @@ class Description:
     """One kernel input device.
 
     Attributes:
-        phys: where it is plugged in, and which of the devices there it is.
-        uniq: its serial number.
+        phys: physical path: the port, and the device at this port.
+        uniq: serial number.
         keys: codes of its keys and buttons.
         axes: absolute axes by code.
         props: input properties (INPUT_PROP_…).
@@ -38,5 +38,5 @@ class Description:
 
     @property
     def plug(self) -> str:
-        """Port of the device: the same for all devices of one pad."""
+        """Port of the device, equal for all devices of one pad."""
         return _PART.sub("", self.phys)

@@ -1,4 +1,4 @@
-"""The few constants of linux/input.h that pads need, kept here so that replaying needs no device library."""
+"""Constants of linux/input.h used by pads, so that replaying needs no device library."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ class Event(NamedTuple):
 
     @property
     def t_us(self) -> int:
-        """Its time in microseconds."""
+        """Time of the event in microseconds."""
         return self.seconds * 1_000_000 + self.micros
 
 

@@ -1,4 +1,4 @@
-"""What the runner asks of any pad."""
+"""Interface of pads for the runner."""
 
 from __future__ import annotations
 
@@ -14,14 +14,14 @@ from nub_shift.pads.input_codes import Event
 
 
 class PadGone(Saying):
-    """The pad was unplugged, or its recording is over."""
+    """The pad was unplugged, or its recording has ended."""
 
 
 class PadError(Saying):
-    """A pad cannot be used; the message says why."""
+    """A pad cannot be used; the message gives the reason."""
 
 
-# Gets raw events of a pad besides whoever plays with it.
+# Receiver of raw events of a pad, besides the player.
 Tap = Callable[[Sequence[Event]], None]
 
 
@@ -29,13 +29,13 @@ class Pad(Protocol):
     """A source of frames.
 
     Attributes:
-        key: where it is: what tells it from the other pads that are connected.
-        name: what the device calls itself.
-        controls: the canonical controls that it has.
-        printed: what is printed on them, where that is not their position.
-        fingers: what works them, where that is not the usual finger.
-        menu: the button that opens its menu, where that is not the usual one.
-        is_guessed: nobody has set it up, and the names of its controls follow from its codes alone.
+        key: identifies the pad among the connected ones.
+        name: name reported by the device.
+        controls: canonical controls of the pad.
+        printed: labels on its controls, where they are not the position.
+        fingers: fingers of its controls, where unusual.
+        menu: button of the pad menu, where unusual.
+        is_guessed: the pad is not set up, and the names of its controls are guessed from the codes.
     """
 
     key: str
@@ -48,11 +48,11 @@ class Pad(Protocol):
 
     @property
     def away(self) -> tuple[str, ...]:
-        """The controls that did not lie at rest when it was opened, where nobody has said where they rest."""
+        """Controls not at rest when the pad was opened, as far as their rest is uncertain."""
 
     @property
     def performs(self) -> bool:
-        """Whether what it does is a demo or a recording, and nobody's hand."""
+        """Whether the movements come from a demo or a recording, and not from a hand."""
 
     @property
     def gyro_bias(self) -> tuple[float, float, float] | None:
@@ -63,57 +63,59 @@ class Pad(Protocol):
         """Corrections of the card."""
 
     def keep_gyro_bias(self, bias: tuple[float, float, float]) -> None:
-        """Keeps what was learned of that with the pad, if it has somewhere to keep it."""
+        """Stores a learned bias with the pad, if the pad has a card."""
 
     def filenos(self) -> tuple[int, ...]:
-        """The descriptors that become readable with new frames; none for a pad that goes by time."""
+        """Returns the descriptors that become readable with new frames; empty for a time-driven pad."""
 
     def due_us(self) -> int | None:
-        """When the next frame is there, for a pad that goes by time; it is another only after it was read."""
+        """Returns when the next frame of a time-driven pad is due; changes only with a read."""
 
     def read(self, now_us: int, fd: int | None = None) -> list[Frame]:
-        """The frames up to now, of one descriptor or of all.
+        """Returns the frames up to now, of one descriptor or of all.
 
         Raises:
             PadGone: there will be no more.
         """
 
     def set_grabbed(self, grabbed: bool) -> None:
-        """Whether others are kept from seeing this pad."""
+        """Grabs the pad exclusively, or ungrabs it."""
 
     def show_player(self, number: int) -> None:
         """Lights the player light of that number, from 1, if it has such lights."""
 
     def rumble(self, pattern: Sequence[int]) -> None:
-        """Has its motors run and rest by turns, each for so many milliseconds, if it has some; nobody waits for it."""
+        """Runs and rests the motors alternately by milliseconds, if there are any; returns at once."""
 
     def has_grown(self) -> bool:
-        """Whether there are more devices that belong to it than when it was opened: a driver makes them one by one."""
+        """Returns whether further devices of the pad have appeared since it was opened, since drivers create them one
+        by one.
+        """
 
     def close(self) -> None:
-        """Lets the device go."""
+        """Closes the pad."""
 
 
 @runtime_checkable
 class DevicePad(Pad, Protocol):
-    """A pad that is kernel devices, real or made up: its raw events can be listened to.
+    """A pad of kernel devices, real or simulated, with accessible raw events.
 
     Attributes:
-        descriptions: of its devices, the one with the buttons first.
-        tap: gets the raw events of that one.
+        descriptions: descriptions of its devices, the one with the buttons first.
+        tap: receives the raw events of that device.
     """
 
     tap: Tap | None
 
     @property
     def descriptions(self) -> tuple[Description, ...]:
-        """See above."""
+        """Descriptions of the devices, the one with the buttons first."""
 
     def positions(self) -> dict[int, int]:
         """Returns the positions of the axes of the device with the buttons."""
 
 
 def with_name(pads: Iterable[tuple[str, str]], match: str) -> str | None:
-    """The first key whose key or text contains `match`, letter case aside."""
+    """Returns the first key whose key or text contains `match`, ignoring case."""
     wanted = match.casefold()
     return next((key for key, text in pads if wanted in key.casefold() or wanted in text.casefold()), None)

@@ -1,4 +1,4 @@
-"""The words after `--pad`, taken apart in one place."""
+"""Parsing of the text after `--pad`."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from nub_shift.pads.pad import PadError
 
 @dataclass(frozen=True)
 class PadSpec:
-    """Which pad is meant: the first of its kind that `match` fits, or the recording of that name."""
+    """Requested pad: the first of a kind that `match` fits, or the recording of that name."""
 
     kind: PadKind
     match: str
@@ -25,15 +25,15 @@ class PadSpec:
 
     @property
     def file(self) -> Path:
-        """Of a recording."""
+        """File of a recording."""
         return Path(self.match)
 
 
 def parse_spec(text: str, kinds: Collection[PadKind] = tuple(PadKind)) -> PadSpec:
-    """Takes apart what a person wrote.
+    """Parses the text after `--pad`.
 
     Raises:
-        PadError: there is no such kind of pad, or not for this.
+        PadError: unknown kind of pad, or one not accepted here.
     """
     word, _, match = text.partition(":")
     for kind in kinds:

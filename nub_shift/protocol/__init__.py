@@ -1,1 +1,1 @@
-"""The conversation of a runner and its clients."""
+"""Protocol between a runner and its clients."""

@@ -1,7 +1,7 @@
-"""What a runner can be asked: each call is a struct, and its tag is the name of the method.
+"""Calls of clients to the runner: each is a struct, tagged with the name of its method.
 
-Both ends draw on this: a client sends one of these values, the server gets the same value and tells them apart by a
-`match` closed with `assert_never`. Every call is answered with a `State`, or with an error.
+Both ends use these types: a client sends a value, and the server matches the same value with `assert_never`. Every call
+is answered by a `State` or an error.
 """
 
 from __future__ import annotations
@@ -15,29 +15,29 @@ from nub_shift.model.profile.comes_on import Away, Front
 
 
 class _Call(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Base of all calls. An unknown parameter is an error: a client that is newer should hear of it."""
+    """Base of all calls. An unknown parameter is an error, which a newer client should see."""
 
 
-ALL_SEATS = -1  # also those to come
+ALL_SEATS = -1  # including later ones
 
 
 class GetState(_Call, frozen=True, tag="state"):
-    """Looks at everything."""
+    """Requests the state."""
 
 
 class Subscribe(_Call, frozen=True, tag="subscribe"):
-    """Asks for packets about one seat, or all: how many a second at most; 0 ends the subscription."""
+    """Subscribes to one seat or all, with at most `hz` packets a second; 0 ends the subscription."""
 
     hz: int = 60
     seat: int = 0
 
 
-# A path as the system takes it: no NUL, and not longer.
+# A path as accepted by the system: no NUL, and not longer.
 FilePath = Annotated[str, Meta(max_length=4096, pattern=r"^[^\x00]*$")]
 
 
 class LoadProfile(_Call, frozen=True, tag="load"):
-    """Gives a seat another profile, as TOML text; `file` is where that is kept, if anywhere."""
+    """Gives a seat another profile as TOML text; `file` is its file, or empty."""
 
     toml: str
     seat: int = 0
@@ -45,19 +45,19 @@ class LoadProfile(_Call, frozen=True, tag="load"):
 
 
 class SetLive(_Call, frozen=True, tag="set_live"):
-    """Goes live, or back to rehearsal."""
+    """Changes to live or rehearsal."""
 
     live: bool
 
 
 class HoldBack(_Call, frozen=True, tag="hold_back"):
-    """Has nothing go to the system while this client is in front; it ends when the client hangs up."""
+    """Keeps outputs from the system while this client's window is in front; ends with its connection."""
 
     on: bool
 
 
 class Halt(_Call, frozen=True, tag="halt"):
-    """Lets go of everything and stops; halted so already, goes on. A `key` that a profile presses itself does not."""
+    """Releases everything and stops; if already halted, continues. Ignored if a profile presses the `key` itself."""
 
     key: str = ""
 
@@ -67,9 +67,9 @@ class Stop(_Call, frozen=True, tag="stop"):
 
 
 class AssignPad(_Call, frozen=True, tag="assign_pad"):
-    """Gives a pad to a seat; with the text of a profile to a new one.
+    """Gives a pad to a seat; with the text of a profile, to a new seat.
 
-    If it `shares`, that one gets what the right hand works on a pad that is played, and its own seat keeps the rest.
+    With `shares` a new seat gets the right hand's controls of a pad in play, and the pad's own seat keeps the rest.
     """
 
     pad: str
@@ -80,90 +80,94 @@ class AssignPad(_Call, frozen=True, tag="assign_pad"):
 
 
 class SharePad(_Call, frozen=True, tag="share_pad"):
-    """Splits a pad that two seats play: those controls are the second one's, the rest is the first one's."""
+    """Divides a pad played by two seats: the second seat gets these controls, the first seat the rest."""
 
     pad: str
     controls: tuple[str, ...]
 
 
 class EndSeat(_Call, frozen=True, tag="end_seat"):
-    """Ends a seat; the last one stays."""
+    """Ends a seat, except for the last one."""
 
     seat: int
 
 
 class WatchPads(_Call, frozen=True, tag="watch_pads"):
-    """Asks for packets about all pads: how many a second at most; 0 ends it. `frames` is the pad to tell whole."""
+    """Subscribes to all pads, with at most `hz` packets a second; 0 ends the subscription. `frames` is the pad to
+    report with every frame.
+    """
 
     hz: int = 50
     frames: str = ""
 
 
 class WatchSigns(_Call, frozen=True, tag="watch_signs"):
-    """Asks for packets about what signs are shown of, or for no more of them."""
+    """Subscribes to the content of signs, or ends the subscription."""
 
     on: bool = True
 
 
 class WatchSession(_Call, frozen=True, tag="watch_session"):
-    """Says that this client tells what happens in the desktop session, and answers each `ping` by `alive`."""
+    """Declares this client as the watcher of the desktop session, which answers each `ping` by `alive`."""
 
 
 class Alive(_Call, frozen=True, tag="alive"):
-    """Answers a `ping`: this client works."""
+    """Answers a `ping`."""
 
 
 class TellAway(_Call, frozen=True, tag="tell_away"):
-    """Says why nothing may be sent, whatever window is in front: the screen is locked, say."""
+    """Reports a reason for sending nothing, whatever window is in front, such as a locked screen."""
 
     why: Away
 
 
 class TellFront(_Call, frozen=True, tag="tell_front"):
-    """Says which window is in front, where to hear of that takes libraries that a runner does without."""
+    """Reports the window in front; a client does so, since watching windows needs libraries that a runner does
+    without.
+    """
 
     front: Front
 
 
 class TryFront(_Call, frozen=True, tag="try_front"):
-    """Has a window count as the one in front for a few seconds, so that a person sees what comes on with it."""
+    """Treats a window as in front for a few seconds, as a trial of its profile."""
 
     front: Front
 
 
 class TellLayout(_Call, frozen=True, tag="tell_layout"):
-    """Says that the person has changed the keyboard layout, likewise."""
+    """Reports that the person has changed the keyboard layout."""
 
 
 class TellHaltKey(_Call, frozen=True, tag="tell_halt_key"):
-    """Says which key of the keyboard stops everything, as the person knows it; empty for none."""
+    """Reports the name of the halt key for the person; empty for none."""
 
     key: Annotated[str, Meta(max_length=100)]
 
 
 class Rumble(_Call, frozen=True, tag="rumble"):
-    """Has the motors of a seat's pad run and rest by turns, each for so many milliseconds, if it has some."""
+    """Runs and rests the motors of a seat's pad alternately, by milliseconds."""
 
     pattern: Annotated[tuple[Annotated[int, Meta(ge=1, le=500)], ...], Meta(max_length=8)]
     seat: int = 0
 
 
 class OpenMenu(_Call, frozen=True, tag="open_menu"):
-    """Opens or closes the menu of a seat's pad. While it is open the game gets nothing of that pad."""
+    """Opens or closes the menu of a seat's pad. While the menu is open, the game gets no input from this pad."""
 
     on: bool
     seat: int = 0
 
 
 class StayOn(_Call, frozen=True, tag="stay_on"):
-    """A layer of a seat's profile comes on to stay, once its menu is closed; the base layer ends that."""
+    """Activates a layer of a seat's profile to stay, once its menu is closed; the base layer ends that."""
 
     layer: str
     seat: int = 0
 
 
 class SwitchGyro(_Call, frozen=True, tag="switch_gyro"):
-    """Whether turning a seat's pad moves the pointer, as its profile says, or never."""
+    """Permits turning a seat's pad to move the pointer, as its profile says, or forbids it."""
 
     on: bool
     seat: int = 0
@@ -176,7 +180,7 @@ class PlugIn(_Call, frozen=True, tag="plug"):
 
 
 class Unplug(_Call, frozen=True, tag="unplug"):
-    """Pulls a simulated pad out."""
+    """Unplugs a simulated pad."""
 
     pad: str
 
@@ -189,23 +193,23 @@ class WorkByHand(_Call, frozen=True, tag="work_by_hand"):
 
 
 class PlayDemo(_Call, frozen=True, tag="play_demo"):
-    """Has a simulated pad go on by itself."""
+    """Plays the demo of a simulated pad."""
 
     pad: str
 
 
 class ReloadCards(_Call, frozen=True, tag="reload_cards"):
-    """Pad cards have changed on the disk: every pad is opened anew."""
+    """Reloads pad cards changed on disk, which reopens every pad."""
 
 
 class Introduce(_Call, frozen=True, tag="introduce"):
-    """Begins to introduce a pad; without one, ends that."""
+    """Begins to set up a pad; an empty key ends the set-up."""
 
     pad: str = ""
 
 
 class AnswerIntroduction(_Call, frozen=True, tag="answer_introduction"):
-    """Says something about the control that an introduction asks for: `control` is the one to ask for."""
+    """Answers about the control requested by a set-up; `control` is the control to request."""
 
     do: Literal["skip", "back", "ask"]
     control: str = ""
@@ -248,21 +252,21 @@ METHODS: dict[str, type[msgspec.Struct]] = {str(kind.__struct_config__.tag): kin
 
 
 def method_of(call: Call) -> str:
-    """The name of a call's method."""
+    """Returns the name of a call's method."""
     return str(call.__struct_config__.tag)
 
 
 def params_of(call: Call) -> dict[str, Any]:
-    """A call's parameters, as they go over the wire."""
+    """Returns a call's parameters in wire form."""
     return {name: msgspec.to_builtins(getattr(call, name)) for name in call.__struct_fields__}
 
 
 def decode_call(method: str, params: msgspec.Raw) -> Call:
-    """The call that a request makes.
+    """Decodes the call of a request.
 
     Raises:
-        KeyError: there is no such method.
-        msgspec.ValidationError: the parameters do not fit.
+        KeyError: unknown method.
+        msgspec.ValidationError: invalid parameters.
     """
     if len(bytes(params)) > MAX_PARAMS_BYTES and METHODS[method] not in _WITH_TEXT:
         raise msgspec.ValidationError(f"expected parameters of at most {MAX_PARAMS_BYTES} bytes")
@@ -270,6 +274,6 @@ def decode_call(method: str, params: msgspec.Raw) -> Call:
     return call
 
 
-# Calls without a profile or a program's words are short: a few numbers can be written so that reading takes long.
+# Calls without a profile or a program's texts are short; long lists of numbers would be slow to decode.
 MAX_PARAMS_BYTES = 4_000
 _WITH_TEXT = (LoadProfile, AssignPad, TellFront, TryFront)

@@ -1,4 +1,4 @@
-"""The other end of the runner's socket: for the window, the commands and tests. Knows no device."""
+"""Client's end of the runner's socket, for the window, the commands and tests. Uses no devices."""
 
 from __future__ import annotations
 
@@ -31,11 +31,11 @@ _NEWS: dict[str, type[News]] = {
 
 
 class RunnerError(Exception):
-    """The runner refused, does not understand, or has gone.
+    """The runner has refused a call, does not understand it, or has gone.
 
     Attributes:
-        why: what people are told, if it refused.
-        problems: the faults of a profile that it refused.
+        why: message of a refusal for people.
+        problems: faults of a refused profile.
     """
 
     def __init__(self, text: str, why: Message | None = None, problems: list[str] | None = None) -> None:
@@ -46,7 +46,7 @@ class RunnerError(Exception):
 
 @dataclass(frozen=True)
 class Reply:
-    """The answer to one call: a state, or an error."""
+    """Answer to one call: a state, or an error."""
 
     state: State | None
     error: Error | None
@@ -56,10 +56,10 @@ Answered = Callable[[Reply], None]
 
 
 class ClientProtocol:
-    """The client's side of the conversation, without I/O.
+    """Client's side of the protocol, without I/O.
 
-    `call` returns bytes to send; `feed` takes received bytes, hands replies to the callbacks given with the calls,
-    and returns the news among them.
+    `call` returns bytes to send; `feed` takes received bytes, passes replies to the callbacks of their calls, and
+    returns the notifications among them.
     """
 
     def __init__(self) -> None:
@@ -68,7 +68,7 @@ class ClientProtocol:
         self._next_id = 1
 
     def call(self, call: Call, answered: Answered | None = None) -> bytes:
-        """The bytes of a call."""
+        """Returns the bytes of a call."""
         identity = self._next_id
         self._next_id += 1
         if answered is not None:
@@ -76,11 +76,11 @@ class ClientProtocol:
         return encode_request(method_of(call), params_of(call), identity)
 
     def tell(self, call: Call) -> bytes:
-        """The bytes of a call that is not answered."""
+        """Returns the bytes of a call without an answer."""
         return encode_request(method_of(call), params_of(call))
 
     def feed(self, data: bytes) -> list[News]:
-        """Takes received bytes."""
+        """Processes received bytes."""
         packets: list[News] = []
         for message in self._reader.feed(data):
             match message:
@@ -93,11 +93,11 @@ class ClientProtocol:
 
 
 class RunnerClient:
-    """A blocking client. It waits for the runner to be ready.
+    """A blocking client, which waits for the runner to be ready.
 
     Raises:
-        OSError: nobody listens at `path`, or others may.
-        RunnerError: the runner speaks another protocol, or has gone.
+        OSError: no process listens at `path`, or other users could.
+        RunnerError: the runner has another protocol version, or has gone.
     """
 
     def __init__(self, path: Path, timeout_s: float = 5.0) -> None:
@@ -118,7 +118,7 @@ class RunnerClient:
 
         Raises:
             RunnerError: the runner refused or has gone.
-            TimeoutError: it does not answer.
+            TimeoutError: no answer in time.
         """
         replies: list[Reply] = []
         self._socket.sendall(self._protocol.call(call, replies.append))
@@ -140,15 +140,15 @@ class RunnerClient:
         return self._next(PadsNews)
 
     def signs(self) -> SignsNews:
-        """Waits for the next packet about what signs are shown of."""
+        """Waits for the next packet with the content of signs."""
         return self._next(SignsNews)
 
     def said(self) -> Said:
-        """Waits for the next thing that the runner has to say."""
+        """Waits for the next message."""
         return self._next(Said)
 
     def close(self) -> None:
-        """Hangs up."""
+        """Closes the connection."""
         self._socket.close()
 
     def _await_ready(self) -> None:
@@ -176,9 +176,9 @@ class RunnerClient:
 
 
 def runner_words(profile: Path, pad: str, output: str, path: Path, folder: Path | None = None) -> list[str]:
-    """The command line that starts a runner in rehearsal, which ends when its last client hangs up.
+    """Returns the command line of a runner that starts in rehearsal and ends with its last client.
 
-    Profiles of `folder` come on by themselves, and can be asked for from the pad.
+    Profiles of `folder` are activated automatically, and can be requested from the pad.
     """
     return [
         *("run", str(profile.absolute())),

@@ -1,6 +1,6 @@
-"""JSON-RPC 2.0 over lines of UTF-8: bytes in, messages out. No I/O; both ends use it.
+"""JSON-RPC 2.0 as lines of UTF-8, without I/O, used by both ends.
 
-One message a line; batches are refused.
+One message per line; batches are refused.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ import msgspec
 from nub_shift.model.messages import Message
 
 PROTOCOL = 6
-# The text of the largest profile, as JSON writes it.
+# Size of the largest profile as a JSON string.
 MAX_LINE_BYTES = 600_000
 MAX_ID_LENGTH = 200
 
@@ -20,11 +20,11 @@ PARSE_ERROR = -32700
 INVALID_REQUEST = -32600
 METHOD_NOT_FOUND = -32601
 INVALID_PARAMS = -32602
-REFUSED = -32000  # the call was understood and cannot be done; the message says why
+REFUSED = -32000  # the call was valid but cannot be done; the message gives the reason
 
 
 class Request(msgspec.Struct, frozen=True):
-    """A call, or a notification if it has no id. Its parameters are JSON that whoever knows the method reads."""
+    """A call, or a notification if it has no id. Parameters stay undecoded JSON until the method is known."""
 
     method: str
     params: msgspec.Raw = msgspec.Raw(b"{}")
@@ -32,14 +32,16 @@ class Request(msgspec.Struct, frozen=True):
 
 
 class Refused(msgspec.Struct, frozen=True, omit_defaults=True):
-    """Why a call that was understood cannot be done: what there is to say, and the faults of a profile."""
+    """Reason why a valid call cannot be done: a message, and the faults of a profile."""
 
     why: Message
     problems: list[str] = []
 
 
 class Error(msgspec.Struct, frozen=True, omit_defaults=True):
-    """Why a call failed. `message` is for whoever writes a client; a refusal has in `data` what people are told."""
+    """Reason of a failed call. `message` is for developers of clients; `data` has the message of a refusal for
+    people.
+    """
 
     code: int
     message: str
@@ -47,7 +49,7 @@ class Error(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class Response(msgspec.Struct, frozen=True):
-    """The answer to the call of that id: a result, which is JSON, or an error."""
+    """Answer to the call of an id: a result as undecoded JSON, or an error."""
 
     id: int | str | None
     result: msgspec.Raw | None = None
@@ -55,7 +57,7 @@ class Response(msgspec.Struct, frozen=True):
 
 
 class Fault(msgspec.Struct, frozen=True):
-    """Bytes that are no message, with the answer that they deserve."""
+    """Bytes that are not a message, with the error to answer."""
 
     error: Error
     id: int | str | None = None
@@ -77,18 +79,18 @@ _decoder = msgspec.json.Decoder(_Raw)
 
 
 class LineReader:
-    """Cuts a stream of bytes into messages, however the bytes arrive.
+    """Splits a stream of bytes into messages, however the bytes arrive.
 
-    A line over the size limit is answered with one fault and skipped to its end.
+    A line over the size limit gives one fault and is skipped to its end.
     """
 
     def __init__(self) -> None:
         self._rest = bytearray()
-        self._searched = 0  # there is no line end before
+        self._searched = 0  # no line end before this position
         self._skipping = False
 
     def feed(self, data: bytes) -> list[Incoming]:
-        """Takes bytes; returns the messages that they complete."""
+        """Adds bytes; returns the completed messages."""
         self.add(data)
         messages: list[Incoming] = []
         while (message := self.next()) is not None:
@@ -96,11 +98,11 @@ class LineReader:
         return messages
 
     def add(self, data: bytes) -> None:
-        """Takes bytes; `next` gives the messages that they complete, one by one."""
+        """Adds bytes; `next` returns the completed messages one by one."""
         self._rest += data
 
     def next(self) -> Incoming | None:
-        """The next message, if all of it is there."""
+        """Returns the next complete message, or None."""
         rest = self._rest
         while (end := rest.find(b"\n", self._searched)) >= 0:
             line = bytes(rest[:end])
@@ -112,7 +114,7 @@ class LineReader:
                 return Fault(Error(INVALID_REQUEST, _TOO_LONG))
             elif line.strip():
                 return _parse(line)
-            else:  # so are those after it that have nothing in them: however many, they take no time
+            else:  # with all empty lines after it, however many, in one step
                 blank = len(rest) - len(rest.lstrip())
                 del rest[: rest.rfind(b"\n", 0, blank) + 1]
         self._searched = len(rest)
@@ -130,7 +132,7 @@ _TOO_LONG = f"a line is longer than {MAX_LINE_BYTES} bytes"
 
 def _parse(line: bytes) -> Incoming:
     try:
-        line.decode()  # what is kept undecoded is looked at by nobody else
+        line.decode()  # checks the encoding of parts that stay undecoded
         raw = _decoder.decode(line)
     except msgspec.ValidationError as error:
         return Fault(Error(INVALID_REQUEST, f"not a JSON-RPC 2.0 message: {error}"))
@@ -143,7 +145,7 @@ def _parse(line: bytes) -> Incoming:
     identity = None if raw.id is msgspec.UNSET else raw.id
     if isinstance(identity, str) and len(identity) > MAX_ID_LENGTH:
         return Fault(Error(INVALID_REQUEST, f"an id is longer than {MAX_ID_LENGTH} characters"))
-    # Parts that are kept must not keep the whole line alive.
+    # Copies, since slices would keep the whole line alive.
     if raw.method is not msgspec.UNSET:
         return Request(raw.method, raw.params.copy(), identity)
     if raw.id is msgspec.UNSET:
@@ -152,12 +154,12 @@ def _parse(line: bytes) -> Incoming:
 
 
 def refused(why: Message, problems: Sequence[str] = ()) -> Error:
-    """The error of a call that cannot be done."""
+    """Returns the error of a call that cannot be done."""
     return Error(REFUSED, str(why), Refused(why, list(problems)))
 
 
 def encode_request(method: str, params: object, identity: int | str | None = None) -> bytes:
-    """A call as a line; a notification if `identity` is None."""
+    """Returns a call as a line; a notification if `identity` is None."""
     message: dict[str, object] = {"jsonrpc": "2.0", "method": method, "params": params}
     if identity is not None:
         message["id"] = identity
@@ -165,10 +167,10 @@ def encode_request(method: str, params: object, identity: int | str | None = Non
 
 
 def encode_result(identity: int | str, result: object) -> bytes:
-    """The answer to a call as a line."""
+    """Returns the answer to a call as a line."""
     return msgspec.json.encode({"jsonrpc": "2.0", "id": identity, "result": result}) + b"\n"
 
 
 def encode_error(identity: int | str | None, error: Error) -> bytes:
-    """A failure as a line."""
+    """Returns an error as a line."""
     return msgspec.json.encode({"jsonrpc": "2.0", "id": identity, "error": error}) + b"\n"

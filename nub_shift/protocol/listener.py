@@ -14,12 +14,14 @@ from nub_shift.translation import tr
 
 
 class Listener:
-    """A listening Unix socket that nobody else could ever connect to: its folder and itself are private first.
+    """A listening Unix socket that no other user could ever connect to: folder and socket are private from their
+    creation.
 
-    Nothing is deleted but a socket that a runner of this user has left behind, and, at the end, this very one.
+    Deletes only a socket left behind by a runner of this user, and at the end its own.
 
     Raises:
-        OSError: somebody listens there, or something else is there; or as `check_private` and the system say.
+        OSError: another process listens there, or the path is no socket; or as raised by `check_private` and the
+            system.
     """
 
     def __init__(self, path: Path, backlog: int) -> None:
@@ -41,7 +43,7 @@ class Listener:
         self._made = _node_of(path)
 
     def close(self) -> None:
-        """Takes the socket away, if it is still the one that was made."""
+        """Removes the socket, if it is still the one created here."""
         self.socket.close()
         with suppress(OSError):
             if _node_of(self._path) == self._made:
@@ -63,6 +65,6 @@ def _make_room(path: Path) -> None:
 
 
 def _node_of(path: Path) -> tuple[int, int, int]:
-    """Returns device, inode and time of a socket file; another file in its place may have the same inode."""
+    """Returns device, inode and time of a socket file; a file in its place may have the same inode."""
     found = path.lstat()
     return found.st_dev, found.st_ino, found.st_mtime_ns

@@ -1,4 +1,4 @@
-"""What a runner tells: its state, and news that comes by itself. `protocol.calls` is what it can be asked."""
+"""Messages of a runner: its state, and notifications. `protocol.calls` has the calls."""
 
 from __future__ import annotations
 
@@ -12,41 +12,40 @@ from nub_shift.model.profile.profile import Profile
 
 
 class Ready(msgspec.Struct, frozen=True, tag_field="kind", tag="ready"):
-    """The first thing that a client hears: a runner is there and plays, and speaks this protocol."""
+    """First notification to a client: the runner plays, and has this protocol version."""
 
     protocol: int
     version: str
 
 
 class Said(msgspec.Struct, frozen=True, tag_field="kind", tag="said"):
-    """Something that the person should know."""
+    """A message for the person."""
 
     message: Message
 
 
 class Ping(msgspec.Struct, frozen=True, tag_field="kind", tag="ping"):
-    """A question to a client that the runner relies on: does it still work?"""
+    """Heartbeat to a client on which the runner relies."""
 
 
 class LayoutNews(msgspec.Struct, frozen=True, tag_field="kind", tag="layout"):
-    """The session's keyboard may have another layout: a client that names keys looks again."""
+    """The keyboard layout may have changed: a client that names keys has to read the layout again."""
 
 
 class SparePad(msgspec.Struct, frozen=True):
-    """A pad that no player has: its key and its name."""
+    """A pad without a player: its key and its name."""
 
     key: str
     name: str
 
 
 class PadState(msgspec.Struct, frozen=True):
-    """The pad of the seat. `name` is empty while none is connected, and `missing` says why.
+    """The pad of the seat. `name` is empty while none is connected, and `missing` gives the reason.
 
-    `key` is where it is, `printed` what is printed on its controls where that is not their position, `performs` whether
-    what it does is a demo or a recording, and nobody's hand, `fingers` who works its controls where that is not as
-    usual, `menu` the button that opens its menu, likewise. `is_guessed` is whether the names of its controls follow
-    from the device's codes alone, since nobody has set it up. `spare` is a pad that the seat could play with instead
-    of the missing one.
+    `key` identifies the pad; `printed` has the labels on its controls where they are not the position; `performs` is
+    whether the movements come from a demo or a recording; `fingers` has the fingers of its controls where unusual;
+    `menu` is the button of the pad menu where unusual. `is_guessed` is whether the names of its controls are guessed
+    from the codes, since the pad is not set up. `spare` is a pad that the seat could use in place of the missing one.
     """
 
     name: str
@@ -62,18 +61,18 @@ class PadState(msgspec.Struct, frozen=True):
 
 
 class SeatState(msgspec.Struct, frozen=True):
-    """One pad with one profile.
+    """State of one pad with one profile.
 
     Attributes:
-        title: the profile's.
-        layers: ids of the layers that are on, the base layer first.
-        slots: slots that are pressed.
+        title: title of the profile.
+        layers: ids of the active layers, the base layer first.
+        slots: pressed slots.
         toggles: slots whose toggle is on.
-        carousels: where each carousel stands, counted from 0.
-        rings: the entry that each stick with a ring points to, counted from 0.
-        file: where the profile is kept, or empty.
-        paused: nothing acts until its game is in front again.
-        rule: by which it plays this profile; None if a person chose it.
+        carousels: position of each carousel, counted from 0.
+        rings: index of the entry that each stick with a ring points to.
+        file: file of the profile, or empty.
+        paused: presses have no effect until the game is in front again.
+        rule: rule that activated the profile; None if a person chose it.
     """
 
     title: str
@@ -93,18 +92,18 @@ class State(msgspec.Struct, frozen=True):
 
     Attributes:
         live: whether outputs go to the system.
-        wanted: whether they are meant to; they do not while a client that holds them back is in front.
-        output: which output live means here.
-        x11_only: whether that reaches only programs that use the X server, and this session has others.
+        wanted: whether live is chosen; a client in front may hold outputs back.
+        output: kind of the live output.
+        x11_only: whether the output reaches only X11 programs in a session that has others too.
         seats: at least one.
         down: keys that are down, of all seats.
-        front: the window in front, as far as is known and looked at.
-        away: why nothing is sent for now; see `model.profile.comes_on.Away`.
-        follows: whether windows are looked at, so that profiles come on by themselves.
-        library_late: the library could not be read in time, and is tried again.
+        front: window in front, if known.
+        away: reason for sending nothing; see `model.profile.comes_on.Away`.
+        follows: whether windows in front are reported, so that profiles activate automatically.
+        library_late: the last reading of the library was too slow, and is retried.
         halted: a person has stopped everything, from the pad or the keyboard.
-        halt_key: the key of the keyboard that does so in this session, as the person knows it; empty for none.
-        message: the last thing worth telling the person, if there is such.
+        halt_key: name of the halt key in this session; empty for none.
+        message: last message for the person, or None.
     """
 
     protocol: int
@@ -125,12 +124,12 @@ class State(msgspec.Struct, frozen=True):
 
 
 class MenuLook(msgspec.Struct, frozen=True):
-    """How a pad stands in its open menu.
+    """State of a pad in its open menu.
 
     Attributes:
-        pressed: what is held: ways, "do", "back".
-        counts: how often each was pressed since the menu was opened.
-        motion: whether turning the pad moves the pointer, as far as the menu has a say.
+        pressed: held at present: directions, "do", "back".
+        counts: number of presses of each since the menu was opened.
+        motion: whether the menu permits motion to move the pointer.
     """
 
     pressed: tuple[str, ...]
@@ -142,12 +141,12 @@ class SeatSigns(msgspec.Struct, frozen=True):
     """State of a seat that signs show: see `SeatState`.
 
     Attributes:
-        pad: its name; empty while none is connected.
-        battery: in percent, -1 if nobody knows.
-        rings: how those stand that are open.
-        pace: the factor on pointer speed that is held or on, without the layers' own.
-        menu: None while it is closed.
-        unheard: a person has pressed in a game that gets nothing, since it is rehearsal.
+        pad: name of the pad; empty while none is connected.
+        battery: percentage, -1 if unknown.
+        rings: the open rings.
+        pace: factor on pointer speed from held effects and toggles, without those of layers.
+        menu: None while closed.
+        unheard: a person has pressed in a game during rehearsal.
     """
 
     pad: str
@@ -167,10 +166,10 @@ class SignsNews(msgspec.Struct, frozen=True):
 
     Attributes:
         live: whether outputs go to the system.
-        wanted: whether they are meant to.
+        wanted: whether live is chosen.
         halted: a person has stopped everything.
-        profiles: what each seat plays, by its number, if that was not told yet.
-        away: nothing is to be shown: the screen belongs to somebody else.
+        profiles: profile of each seat by its number, if not sent before.
+        away: reason for showing nothing: the screen belongs to somebody else.
     """
 
     live: bool
@@ -182,10 +181,10 @@ class SignsNews(msgspec.Struct, frozen=True):
 
 
 class PadPart(msgspec.Struct, frozen=True):
-    """One of the devices that a pad is joined of.
+    """One of the devices of a combined pad.
 
     Attributes:
-        identity: the most particular name of its card.
+        identity: most specific identity of its card.
         motion: whether it has motion sensors.
     """
 
@@ -196,27 +195,27 @@ class PadPart(msgspec.Struct, frozen=True):
 
 
 class PadInfo(msgspec.Struct, frozen=True):
-    """One pad within reach.
+    """One available pad.
 
     Attributes:
-        key: where it is; what calls name it by.
-        name: what the person calls it, or it itself.
-        device: what it calls itself; empty if it cannot be looked at.
-        identity: the most particular name of its card.
-        serial, plug: its serial number and where it is plugged in, of its first part; empty where it does not say.
-        source: where its wiring is known from: document, card or guess.
+        key: identifies the pad in calls.
+        name: name given by the person, or reported by the device.
+        device: name reported by the device; empty if unreadable.
+        identity: most specific identity of its card.
+        serial, plug: serial number and port of its first part; empty if unknown.
+        source: origin of its wiring: document, card or guess.
         marks: identity of the card with its name, colour and measures.
         wiring: identity of the card with its wiring and labels.
         colour: a colour of pad cards, or empty.
-        printed: what is printed on its controls, where that is not their position.
-        fingers: what works its controls, where that is not the usual finger.
-        menu: the button that opens its menu, where that is not the usual one.
-        parts: what it is joined of; empty for a pad of its own.
-        moving: identity of the part whose motion counts.
-        battery: in percent, -1 if nobody knows.
-        seats: the numbers of the seats that play with it; two may share it.
-        simulated, by_hand: whether it is made up, and worked on the screen at the moment.
-        wrong: what keeps it from being used well, with what to do.
+        printed: labels on its controls, where they are not the position.
+        fingers: fingers of its controls, where unusual.
+        menu: button of the pad menu, where unusual.
+        parts: parts of a combined pad; empty for a single pad.
+        moving: identity of the part whose motion sensors count.
+        battery: percentage, -1 if unknown.
+        seats: numbers of its seats; two may share the pad.
+        simulated, by_hand: whether the pad is simulated, and worked by hand at the moment.
+        wrong: faults of the pad, with remedies.
     """
 
     key: str
@@ -244,14 +243,14 @@ class PadInfo(msgspec.Struct, frozen=True):
 
 
 class Introducing(msgspec.Struct, frozen=True):
-    """How far the introduction of a pad is.
+    """Progress of a set-up.
 
     Attributes:
-        asked: the control or channel that is asked for; empty when nothing is left.
-        note: what was made of the last touch.
+        asked: requested control or channel; empty when none is left.
+        note: result of the last movement.
         status: by channel: guessed, understood or absent.
         card: the card so far, as TOML.
-        finished: the person has said from the pad that it is to be kept.
+        finished: the person has confirmed the result from the pad.
     """
 
     pad: str
@@ -263,7 +262,7 @@ class Introducing(msgspec.Struct, frozen=True):
 
 
 class ConnectedPads(msgspec.Struct, frozen=True):
-    """The pads within reach; `unplugged` are the made-up ones that could be plugged in, name by key."""
+    """The available pads; `unplugged` has the simulated ones that could be plugged in, name by key."""
 
     pads: tuple[PadInfo, ...]
     unplugged: dict[str, str]
@@ -281,9 +280,9 @@ class PadsNews(msgspec.Struct, frozen=True):
     """Events of all pads since the subscriber's last packet.
 
     Attributes:
-        values: by pad, the channels that changed.
-        frames: every frame of the pad that was asked for.
-        reach: the pads, if anything about them is another now.
+        values: by pad, the changed channels.
+        frames: every frame of the requested pad.
+        reach: the available pads, if changed.
     """
 
     t_us: int
@@ -293,7 +292,7 @@ class PadsNews(msgspec.Struct, frozen=True):
 
 
 class ChannelChange(msgspec.Struct, frozen=True, array_like=True):
-    """A digital channel of the pad changed."""
+    """Change of a digital channel."""
 
     t_us: int
     channel: str
@@ -304,14 +303,14 @@ class Telemetry(msgspec.Struct, frozen=True):
     """Events of one seat since the subscriber's last packet.
 
     Attributes:
-        t_us: when the packet was made.
-        values: channels that changed, with their present values.
+        t_us: time of the packet.
+        values: changed channels with their present values.
         changes: every change of a digital channel.
-        outputs: what the game got of it: every key and wheel output, pointer motion in sums over 8 ms.
-        layers: ids of the layers that are on.
-        slots: slots that are pressed.
-        performs: nobody's hand did that.
-        seat: its number.
+        outputs: outputs to the game: every key and wheel output, pointer motion in sums over 8 ms.
+        layers: ids of the active layers.
+        slots: pressed slots.
+        performs: whether the movements come from a demo or a recording.
+        seat: number of the seat.
         toggles: slots whose toggle is on.
     """
 

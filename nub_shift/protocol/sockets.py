@@ -1,4 +1,4 @@
-"""Where runners listen: sockets in a folder that is their user's alone. Both ends check that before they trust it."""
+"""Sockets of runners, in a folder private to their user, which both ends check."""
 
 from __future__ import annotations
 
@@ -12,46 +12,46 @@ import platformdirs
 
 from nub_shift.translation import tr
 
-# The longest path of a socket, in bytes, that the system takes.
+# The system's limit on a socket's path, in bytes.
 MAX_PATH_BYTES = 107
-# How the line begins by which a runner says that it listens. Programs wait for it, so it is the same in every language.
+# Beginning of the line that reports a listening runner. Programs wait for this line, so it is not translated.
 READY = "ready:"
 
 
 def runtime_folder() -> Path:
-    """The user's private folder for sockets: the session's, or one at home where a session has none."""
+    """Returns the user's private folder for sockets: the session's, or one in the home folder."""
     session = os.environ.get("XDG_RUNTIME_DIR")
     return Path(session) / "nub-shift" if session else platformdirs.user_state_path("nub-shift") / "run"
 
 
 def default_socket() -> Path:
-    """A socket path of this process's own."""
+    """Returns a socket path for this process alone."""
     return runtime_folder() / f"runner-{os.getpid()}.sock"
 
 
 def resident_socket() -> Path:
-    """Returns the socket of the runner that stays for the whole session, one for each user."""
+    """Returns the socket of the session's resident runner, one for each user."""
     return runtime_folder() / "resident.sock"
 
 
 def running_sockets() -> list[Path]:
-    """The sockets of all runners of this user that listen where runners listen by default, the newest first."""
+    """Returns the sockets of this user's listening runners in the default folder, the newest first."""
     found = [path for path in (*runtime_folder().glob("runner-*.sock"), resident_socket()) if is_heard(path)]
     return sorted(found, key=lambda path: path.stat().st_mtime, reverse=True)
 
 
 def is_heard(path: Path) -> bool:
-    """Whether anybody listens there."""
+    """Returns whether a process listens there."""
     with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as probe:
         try:
             probe.connect(str(path))
         except OSError:
-            return False  # left behind by a runner that was killed
+            return False  # left behind by a killed runner
     return True
 
 
 def check_private(path: Path) -> None:
-    """Checks that nobody else can put anything in the place of the socket of that path.
+    """Checks that no other user can replace the socket of a path.
 
     Raises:
         OSError: its folder is a link, another user's, or open to others; or the path is too long.

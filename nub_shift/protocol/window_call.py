@@ -1,4 +1,4 @@
-"""A second start of the window's program asks the window that is open to come to the front."""
+"""Requests of a second start of the window's program to the open window."""
 
 from __future__ import annotations
 
@@ -10,19 +10,19 @@ import msgspec
 
 from nub_shift.protocol.sockets import check_private, runtime_folder
 
-# Neither end waits longer for the other; a window that hangs must not keep a second one from opening.
+# Timeout of both ends, since a hanging window must not keep a second one from opening.
 LIMIT_S = 2.0
 MAX_LINE = 16_384
 
 
-# Variable in which a compositor puts its token, and from which Qt takes it to activate a window.
+# Variable with the compositor's activation token, from which Qt takes it.
 ACTIVATION = "XDG_ACTIVATION_TOKEN"
 
 
 class Asked(msgspec.Struct, frozen=True):
-    """Request of a second start: a file to open, or empty for the open one; or the end of the window.
+    """Request of a second start: a file to open, or empty to show the open one; or the end of the window.
 
-    `token` is what a Wayland compositor has given the second start, by which the window may come to the front
+    `token` is the compositor's token for the second start, by which the window may come to the front
     (xdg-activation-v1).
     """
 
@@ -43,13 +43,13 @@ def window_socket() -> Path:
 
 
 def call_window(profile: Path | None) -> Answered | None:
-    """Has the window that is open show itself, and a profile; None if there is none, or it does not answer."""
+    """Asks the open window to show itself, and a profile; None if there is no window or no answer."""
     token = os.environ.get(ACTIVATION, "")
     return _call(Asked(str(profile.absolute()) if profile is not None else "", token=token))
 
 
 def end_window() -> bool:
-    """Has the window that is open close; returns whether there is one that hears."""
+    """Asks the open window to close; returns whether a window has received that."""
     return _call(Asked(ends=True)) is not None
 
 

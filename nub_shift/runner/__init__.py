@@ -1,1 +1,1 @@
-"""The process that plays: loop, seats, safety, server."""
+"""The process that plays: loop, seats, outputs, clients."""

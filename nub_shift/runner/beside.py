@@ -1,4 +1,4 @@
-"""What may take long or hang, done beside play in a thread: imports, and questions to a server that may not answer."""
+"""Background threads for work that may be slow or hang, such as imports and requests to a server."""
 
 from __future__ import annotations
 
@@ -15,14 +15,14 @@ from nub_shift.runner.watch import Watch
 
 log = logging.getLogger("nub_shift.runner")
 
-# How long a thread may keep the interpreter from whoever plays.
+# Longest time that a thread keeps the interpreter lock from the loop.
 SWITCH_S: Final = 0.0005
 
 T = TypeVar("T")
 
 
 class Beside:
-    """Has the loop go on with what came of each piece of work. Work that hangs is left behind, and holds nobody up."""
+    """Runs work in threads and passes the results to the loop. Work that hangs is abandoned without delaying others."""
 
     def __init__(self, watch: Watch) -> None:
         self._watch = watch
@@ -32,7 +32,7 @@ class Beside:
         sys.setswitchinterval(SWITCH_S)
 
     def run(self, work: Callable[[], T], done: Callable[[T], None]) -> None:
-        """Does `work` in a thread and calls `done` with its result in the loop; work that fails is logged, no more."""
+        """Runs `work` in a thread, then `done` with the result in the loop; failed work is only logged."""
 
         def doing() -> None:
             try:
@@ -41,15 +41,15 @@ class Beside:
                 log.exception("beside play")
                 return
             self._done.append(lambda: done(result))
-            with suppress(OSError):  # it is closed: nobody waits any more
+            with suppress(OSError):  # closed meanwhile: the result is not needed
                 os.write(self._wake, b"x")
 
         Thread(target=doing, daemon=True).start()
 
     def close(self) -> None:
-        """Nothing that is not done yet comes of anything."""
+        """Drops the results of unfinished work."""
         self._watch.forget(self._woken)
-        wake, self._wake = self._wake, -1  # work that ends later must not write to whoever has that number next
+        wake, self._wake = self._wake, -1  # unfinished work must not write to a descriptor that reuses the number
         os.close(wake)
         os.close(self._woken)
 
@@ -58,5 +58,5 @@ class Beside:
         while self._done:
             try:
                 self._done.popleft()()
-            except Exception:  # a fault of ours with one result costs that result, and play goes on
+            except Exception:  # an unexpected fault with one result costs this result, and play continues
                 log.exception("after work beside play")

@@ -1,7 +1,7 @@
-"""What the commands hear when playing, recording or replaying cannot go on."""
+"""Errors that end playing, recording or replaying."""
 
 from nub_shift.model.messages import Saying
 
 
 class CannotPlay(Saying):
-    """It cannot go on; the message says why."""
+    """Play cannot start or continue; the message gives the reason."""

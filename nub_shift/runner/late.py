@@ -1,4 +1,4 @@
-"""Keeps what a library brings with it, and nobody here uses, out of the runner's memory and its start."""
+"""Lazy imports of modules that libraries import but the runner does not use, to save memory and start-up time."""
 
 from __future__ import annotations
 
@@ -10,9 +10,9 @@ from typing import Any
 
 
 def import_late(name: str) -> None:
-    """Has a module be there for whoever imports it, and be read when something of it is first used.
+    """Registers a module that is loaded at its first use.
 
-    `importlib.util.LazyLoader` is for this, but before Python 3.12 its modules are read as soon as they are imported.
+    `importlib.util.LazyLoader` serves the same purpose, but before Python 3.12 an import statement loads its modules.
     """
     if name not in sys.modules:
         sys.modules[name] = _Late(name)
@@ -24,7 +24,7 @@ class _Late(ModuleType):
         self.__spec__ = find_spec(name)
 
     def __getattr__(self, attribute: str) -> Any:
-        """Called for what is not there, which is all until the real one has been read."""
+        """Loads the module at the first access to an attribute."""
         if sys.modules.get(self.__name__) is self:
             del sys.modules[self.__name__]
         real = import_module(self.__name__)

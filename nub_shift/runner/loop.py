@@ -1,4 +1,4 @@
-"""One thread, one place to wait: for pads, clients, signals and deadlines, and each gets to work."""
+"""The loop of the runner: one thread with one wait for pads, clients, signals and deadlines."""
 
 from __future__ import annotations
 
@@ -18,23 +18,23 @@ from nub_shift.runner.seats.session import Session
 from nub_shift.runner.session_service.residence import Residence
 from nub_shift.runner.watch import Callback, Watch
 
-# For how long clients and profiles that come are served before pads are looked at again, and how long before something
-# is due that begins no more: as long as any of their small things takes.
+# Time slice for clients and loading before pads are read again, and the margin before a deadline in which no slice
+# begins: the length of the longest small step.
 SLICE_US: Final = 100
 MARGIN_US: Final = 250
-# For so long nobody waits to be served, whatever is due: a slow machine may never have time.
+# Longest time without a slice, however busy play is, for machines too slow to ever be idle.
 LONGEST_US: Final = 10_000
-# A process that works without a pause loses its priority, and then waits when it must not.
+# Length of a yield: a process that never sleeps loses priority, and later waits at a bad moment.
 PAUSE_S: Final = 0.0001
 STOP_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP, signal.SIGQUIT)
 
 
 class StopSignals:
-    """Notes a signal that asks to stop, for good or for a while, and wakes the loop through a socket pair.
+    """Handles signals that request an end or a pause, and wakes the loop through a socket pair.
 
     Attributes:
-        caught: one has come that asks to end.
-        pause_asked: one has come that asks to stop for a while, as a terminal sends it.
+        caught: an ending signal has arrived.
+        pause_asked: a terminal's stop signal has arrived.
     """
 
     def __init__(self, watch: Watch) -> None:
@@ -49,7 +49,7 @@ class StopSignals:
         self._before[signal.SIGTSTP] = signal.signal(signal.SIGTSTP, self._on_pause)
 
     def close(self) -> None:
-        """Puts the handlers back that were there before."""
+        """Restores the previous handlers."""
         for number, handler in self._before.items():
             signal.signal(number, handler)
         signal.set_wakeup_fd(self._before_fd)
@@ -104,9 +104,9 @@ def run_loop(
         if stop.pause_asked:
             stop.pause_asked = False
             session.release(now_us)
-            os.kill(os.getpid(), signal.SIGSTOP)  # until somebody has us go on
+            os.kill(os.getpid(), signal.SIGSTOP)  # until SIGCONT
             session.go_on(monotonic_us())
-        if session.pads_changed:  # also by what was served: a pad that was closed must not be waited for
+        if session.pads_changed:  # serving may have closed a pad, which must not be polled any longer
             session.pads_changed = False
             watched = _follow_pads(session, watch, watched)
         if served:
@@ -119,14 +119,14 @@ def run_loop(
 
 
 def _serve(server: Server, until_us: int) -> None:
-    """Does some of what may wait: one thing at the least, however slow the machine is."""
+    """Serves clients and loading until `until_us`, at least one step however slow the machine."""
     server.step()
     while server.pending and monotonic_us() < until_us:
         server.step()
 
 
 def _follow_pads(session: Session, watch: Watch, before: dict[int, Callback]) -> dict[int, Callback]:
-    """Watches the descriptors of the pads that the seats have now: what they have is taken as soon as it is there."""
+    """Polls the descriptors of the seats' present pads, so that each pad is read as soon as it has events."""
     for fd, callback in before.items():
         watch.forget(fd, callback)
     now: dict[int, Callback] = {

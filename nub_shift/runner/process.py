@@ -1,4 +1,4 @@
-"""Composes a runner from its options and plays."""
+"""Builds a runner from its options and plays."""
 
 from __future__ import annotations
 
@@ -57,8 +57,8 @@ class Player:
 
     Attributes:
         pad: simulated[:NAME], evdev[:MATCH] or recorded:FILE.
-        file: where the profile is kept, or empty.
-        identity: the most particular name of the card of the pad that it was before, or empty.
+        file: file of the profile, or empty.
+        identity: most specific identity of the pad before, or empty.
     """
 
     pad: str
@@ -69,14 +69,14 @@ class Player:
 
 @dataclass(frozen=True)
 class Staying:
-    """How a runner stays for the whole session.
+    """Settings of a runner that stays for the whole session.
 
     Attributes:
-        path: where what is played is kept.
-        described: says in a line what a state is.
-        output: the one that was chosen, or empty.
-        simulated: made-up pads that are to be plugged in.
-        news: what the person should know of how it begins.
+        path: file of the kept state.
+        described: returns a state as one line.
+        output: the chosen output, or empty.
+        simulated: simulated pads to plug in.
+        news: messages about the restored state.
     """
 
     path: Path
@@ -89,16 +89,16 @@ class Staying:
 
 @dataclass(frozen=True)
 class Options:
-    """How to play.
+    """Options of play.
 
     Attributes:
         players: at least one.
-        folders: where profiles are that can be asked for from the pad; with none, nothing follows such a request.
-        seconds: when to end; None is never.
-        layout: what texts are typed on.
-        until_hangup: end when the last client has hung up, as a window's own runner does.
-        signs: are shown on the screen while live.
-        staying: for the whole session; then an output that cannot be opened is said, and does not end it.
+        folders: folders of profiles that pads may request; without any, requests are ignored.
+        seconds: time limit; None for none.
+        layout: keyboard layout for typed texts.
+        until_hangup: ends with the last client, as a window's own runner does.
+        signs: shows signs while live.
+        staying: stays for the whole session; an output that cannot be opened is then a message instead of an error.
     """
 
     players: tuple[Player, ...]
@@ -114,10 +114,11 @@ class Options:
 
 
 def play(options: Options, tell: Callable[[Message], None], on_ready: Callable[[State], None]) -> None:
-    """Plays until told to stop. `tell` gets what is meant for the person, `on_ready` the state once a press acts.
+    """Plays until the end is requested. `tell` receives messages for the person, `on_ready` the state once presses have
+    effects.
 
     Raises:
-        CannotPlay: the pad that is asked for cannot exist, the output cannot be opened, or the socket not be made.
+        CannotPlay: the requested pad cannot exist, the output cannot be opened, or the socket cannot be created.
     """
     try:
         _play(options, tell, on_ready)
@@ -127,7 +128,7 @@ def play(options: Options, tell: Callable[[Message], None], on_ready: Callable[[
 
 def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[[State], None]) -> None:
     _leave_no_core()
-    import_late("asyncio")  # the library that reads devices can be used with it, and it brings five megabytes
+    import_late("asyncio")  # imported by the library that reads devices, but unused here and five megabytes large
     start_us = monotonic_us()
     end_us = None if options.seconds is None else start_us + round(options.seconds * US_PER_SECOND)
     registry = PadRegistry()
@@ -164,7 +165,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     session.output.watch = OutputWatch(session.switch, watch, beside, monotonic_us)
     session.keep_recap = keeper(beside)
     residence = _residence(options, session, registry, beside)
-    follows = bool(options.folders) and (stays or has_display())  # elsewhere no window is told of
+    follows = bool(options.folders) and (stays or has_display())  # without a display no window is reported
     by_game = _by_game(options, session, loading, watch, beside) if follows else None
     session.follows = by_game is not None and has_display()
     try:
@@ -187,14 +188,14 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             _watch_plugs(options, session, server, watch, beside, batteries)
             if has_display():
                 watching.start()
-            begin_signs = signs.start if shows and stays else _nothing  # it has an icon in the tray
+            begin_signs = signs.start if shows and stays else _nothing  # has an icon in the tray
             if by_game is not None:
                 front.follow(by_game.on_front)
                 server.by_game = by_game
-                by_game.start(begin_signs)  # not both at once: as a person logs in, a machine has much to do
+                by_game.start(begin_signs)  # not both at once: a machine is busy at login
             else:
                 begin_signs()
-            gc.freeze()  # what is there by now stays, and need not be searched for garbage while a key waits
+            gc.freeze()  # excludes existing objects from garbage collection, which would delay keys
             run_loop(session, server, front, stop, watch, end_us, residence)
         finally:
             server.close()
@@ -204,7 +205,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
         loading.close()
         if by_game is not None:
             by_game.close()
-        session.keep_recap = keep_now  # nobody waits for what is done beside
+        session.keep_recap = keep_now  # at the end the recap is written at once, without the background thread
         try:
             session.close(monotonic_us())
         finally:
@@ -213,7 +214,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
 
 
 def _plug_kept(registry: PadRegistry, staying: Staying | None) -> list[Message]:
-    """Plugs the made-up pads in that were there before; what is to be said of those that cannot be."""
+    """Plugs the kept simulated pads in; returns messages about those that fail."""
     lost = []
     for name in staying.simulated if staying is not None else ():
         try:
@@ -224,7 +225,7 @@ def _plug_kept(registry: PadRegistry, staying: Staying | None) -> list[Message]:
 
 
 def _nothing() -> None:
-    """Does nothing: for a part without a beginning."""
+    """Does nothing, for a part without start-up work."""
 
 
 def _by_game(options: Options, session: Session, loading: Loading, watch: Watch, beside: Beside) -> ByGame:
@@ -234,7 +235,11 @@ def _by_game(options: Options, session: Session, loading: Loading, watch: Watch,
 
 
 def _go(session: Session, options: Options) -> None:
-    """Goes live, if that is wanted; raises OutputError if it cannot, and nobody could learn of it later."""
+    """Goes live if requested.
+
+    Raises:
+        OutputError: going live failed, and the runner does not stay to report that later.
+    """
     try:
         session.switch.go(not options.rehearse, monotonic_us())
     except OutputError as error:
@@ -253,9 +258,9 @@ def _residence(options: Options, session: Session, registry: PadRegistry, beside
 
 
 def _leave_no_core() -> None:
-    """Has the process end at once when it crashes: while a core is dumped, what it holds down stays down.
+    """Disables core dumps, since keys stay down while a core is dumped.
 
-    A limit of one byte is what the kernel takes for none also where it pipes cores to a program (core(5)).
+    The kernel takes a limit of one byte for none even where it pipes cores to a program (core(5)).
     """
     _, most = resource.getrlimit(resource.RLIMIT_CORE)
     resource.setrlimit(resource.RLIMIT_CORE, (min(1, most) if most >= 0 else 1, most))
@@ -264,10 +269,7 @@ def _leave_no_core() -> None:
 def _watch_plugs(
     options: Options, session: Session, server: Server, watch: Watch, beside: Beside, batteries: Batteries | None
 ) -> None:
-    """Has pads looked for as soon as a device comes; without news from the system seats look once a second.
-
-    Likewise `batteries`, as they change.
-    """
+    """Searches for pads and reads `batteries` at each udev event; without udev, seats search once a second."""
     evdev = any(parse_spec(player.pad).kind is PadKind.EVDEV for player in options.players)
     if not evdev and options.staying is None:
         return
@@ -292,7 +294,7 @@ def _watch_plugs(
     def on_listening(hotplug: Hotplug | None) -> None:
         if hotplug is not None:
             watch.read(hotplug.fileno(), partial(on_news, hotplug))
-            server.look_now()  # what came before it listened
+            server.look_now()  # devices plugged in before the subscription
             if batteries is not None:
                 batteries.look()
             session.hears_plugs = hotplug.is_sure
@@ -301,7 +303,7 @@ def _watch_plugs(
 
 
 def _retype(layout: SessionLayout, session: Session) -> None:
-    """Has texts typed on another keyboard layout from now on, if it is another."""
+    """Types texts on another keyboard layout from now on, if the layout has changed."""
     if layout.refresh():
         session.profile_requests.retype()
 
@@ -325,10 +327,10 @@ def pad_source(text: str, registry: PadRegistry, had: str = "") -> PadSource:
     """Returns the source of the pad after `--pad`; a simulated pad is plugged in.
 
     Args:
-        had: identity of the pad that it was before, or empty.
+        had: identity of the former pad, or empty.
 
     Raises:
-        PadError: there is no such kind of pad, simulated pad, or recording.
+        PadError: unknown kind of pad, simulated pad, or recording.
     """
     spec = parse_spec(text)
     match spec.kind:
@@ -345,7 +347,11 @@ def pad_source(text: str, registry: PadRegistry, had: str = "") -> PadSource:
 
 
 class _Recording:
-    """A pad that plays from a file; raises PadError if that cannot be read."""
+    """Source of a pad that plays from a file.
+
+    Raises:
+        PadError: the file cannot be read.
+    """
 
     had = ""
     identities: tuple[str, ...] = ()
@@ -359,8 +365,8 @@ class _Recording:
         self._opened = open_recording(file)
 
     def open(self, taken: Taken) -> Pad:  # noqa: ARG002
-        """Begins anew."""
+        """Opens the recording from its beginning."""
         return self._opened(monotonic_us())
 
     def forget(self) -> None:
-        """A recording belongs to nobody else."""
+        """Does nothing: a recording has no other seat."""

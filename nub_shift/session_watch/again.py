@@ -1,4 +1,4 @@
-"""Trying something again until it works, with a growing wait."""
+"""Retries with a growing wait."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ LONGEST_S: Final = 30.0
 
 
 class Again:
-    """Calls `attempt` until it returns that it worked."""
+    """Calls `attempt` until it returns True."""
 
     def __init__(
         self,
@@ -19,7 +19,7 @@ class Again:
         attempt: Callable[[], bool],
         prepare: Callable[[], object] | None = None,
     ) -> None:
-        """`prepare` may take its time: it is called in a thread before each attempt that is not made at once."""
+        """`prepare` may be slow: it is called in a thread before each delayed attempt."""
         self._loop = loop
         self._attempt = attempt
         self._prepare = prepare
@@ -28,7 +28,7 @@ class Again:
         self._prepared: asyncio.Future[object] | None = None
 
     def begin(self, at_once: bool = True) -> None:
-        """Tries at once, or after the first wait."""
+        """Starts at once, or after the first wait."""
         self.end()
         self._wait_s = FIRST_S
         if at_once:
@@ -37,7 +37,7 @@ class Again:
             self._timer = self._loop.call_later(self._wait_s, self._on_time)
 
     def end(self) -> None:
-        """Tries no more."""
+        """Ends the retries."""
         if self._timer is not None:
             self._timer.cancel()
             self._timer = None

@@ -1,4 +1,4 @@
-"""Composes the watch of a session, and ends as its runner does."""
+"""Builds the watch of a session, which ends with its runner."""
 
 from __future__ import annotations
 
@@ -38,13 +38,13 @@ from nub_shift.translation import tr
 
 log = logging.getLogger("nub_shift.session_watch")
 
-# Text that a desktop shows as it asks whether we may have the key.
+# Text of the desktop's question about the key.
 _HALTS: Final = tr("Stop everything, or play on")
 
 
 def watch_session(path: Path) -> int:
-    """Tells the runner at that socket what happens in the session, until it ends; returns the exit status."""
-    if os.environ.get("DISPLAY"):  # of a Wayland session, too
+    """Reports events of the session to the runner at a socket until the runner ends; returns the exit status."""
+    if os.environ.get("DISPLAY"):  # also set in a Wayland session
         from nub_shift.front.x11 import leave_out_extensions
 
         leave_out_extensions()
@@ -62,7 +62,7 @@ def watch_session(path: Path) -> int:
 
 
 def _note_fault(_loop: asyncio.AbstractEventLoop, context: dict[str, Any]) -> None:
-    """Writes down a fault of ours in one piece of work, which costs that piece of work."""
+    """Logs an unexpected fault, which costs only the task in which it occurred."""
     log.error("%s", context["message"], exc_info=context.get("exception"))
 
 
@@ -70,17 +70,17 @@ class SessionWatch:
     """Watches the session and notifies the runner.
 
     Raises:
-        OSError: nobody listens at the socket.
+        OSError: no process listens at the socket.
     """
 
     def __init__(self, loop: asyncio.AbstractEventLoop, path: Path) -> None:
         self._loop = loop
         self._line = RunnerLine(path, loop, self._on_news, loop.stop)
         self._away: dict[Away, bool] = {}
-        self._told_away: Away | None = None  # a watch before this one may have left another reason behind
+        self._told_away: Away | None = None  # an earlier watch may have left another reason
         self._session_bus = Again(loop, self._attach_session_bus, partial(self._open, "SESSION"))
         self._system_bus = Again(loop, self._attach_system_bus, partial(self._open, "SYSTEM"))
-        self._opened: dict[str, Bus | None] = {}  # those that are not attached yet
+        self._opened: dict[str, Bus | None] = {}  # buses that are not attached yet
         self._buses: dict[str, Bus] = {}
         self._lock = ScreenLock(self._on_lock)
         self._front: FrontWatch | None = None
@@ -88,7 +88,7 @@ class SessionWatch:
         self._halt_key = HaltKey(loop, self._on_halt_key, lambda key: self._tell(TellHaltKey(key)))
 
     def end(self) -> None:
-        """Watches nothing any more."""
+        """Ends the watch."""
         for part in (self._front, self._keyboard, self._halt_key):
             if part is not None:
                 part.end()
@@ -134,16 +134,16 @@ class SessionWatch:
                 pass
 
     def _open(self, which: str) -> None:
-        """Connects to a bus; one that hangs is waited for a while."""
+        """Connects to a bus, with a time limit for one that hangs."""
         self._opened[which] = Bus.open(which)
 
     def _attach_session_bus(self) -> bool:
-        """Whether the bus is there, or no session has one."""
+        """Attaches the session's bus; returns whether no retry is needed."""
         bus = self._attached("SESSION", self._session_bus)
         if bus is None:
             return not os.environ.get("DBUS_SESSION_BUS_ADDRESS")
         self._lock.follow_savers(bus)
-        if is_wayland():  # an X server inside a Wayland session hears few keys
+        if is_wayland():  # an X server inside a Wayland session gets few keys
             portal = PortalKey(bus, _HALTS, APP_ID, self._on_halt_key, lambda key: self._tell(TellHaltKey(key)))
             portal.begin(self._halt_key.begin)
         return True
@@ -155,7 +155,7 @@ class SessionWatch:
         return bus is not None
 
     def _attached(self, which: str, again: Again) -> Bus | None:
-        """A bus that the loop works, and that is looked for again when it has gone."""
+        """Returns a bus polled by the loop, and searched for again once it has gone."""
         bus = self._opened.pop(which, None)
         if bus is None:
             return None
@@ -175,7 +175,7 @@ class SessionWatch:
             again.begin(at_once=False)
 
         bus.on_writing, bus.on_gone = on_writing, on_gone
-        bus.give()  # what was to be said before anybody wrote
+        bus.give()  # messages queued before the writer was set
         self._buses[which] = bus
         return bus
 
@@ -186,7 +186,7 @@ class SessionWatch:
         self._note_away(Away.LOCKED, self._lock.locked)
 
     def _note_away(self, why: Away, on: bool) -> None:
-        """Tells the runner the first reason why nothing may be sent, if that is another now."""
+        """Reports the first reason for sending nothing, if changed."""
         self._away[why] = on
         first = next((reason for reason in Away if self._away.get(reason)), Away.NO)
         if first is not self._told_away:

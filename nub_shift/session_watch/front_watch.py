@@ -1,4 +1,4 @@
-"""Tells which window is in front, and whether the keyboard is taken from it, as whatever this session has tells."""
+"""Watch of the window in front and of the keyboard, by the session's display server."""
 
 from __future__ import annotations
 
@@ -23,18 +23,18 @@ from nub_shift.store.atomic import write_text
 
 log = logging.getLogger("nub_shift.session_watch")
 
-# How often the programs that run are looked at, where nothing tells.
+# Interval of looking at running programs, without reports of windows.
 EVERY_S: Final = 2.0
-# For so long a grab that may be a shortcut of the desktop's, or a focus that is about to move, is no reason to pause.
+# Shortest pause-worthy time of a grab, which may be a shortcut of the desktop, or of a focus about to move.
 SETTLE_S: Final = 0.15
 _SCRIPT: Final = Path(nub_shift.front.__path__[0]) / "kwin_script.js"
 
 
 class FrontWatch:
-    """Listens to the display server, or to KWin; after that has gone, to the one that comes in its place.
+    """Watches the display server, or KWin; after its end, the next one.
 
-    Where nobody knows of all windows, the programs that run are looked at every now and then as well: a game that runs
-    counts as in front while no window that is known is.
+    Where no source reports all windows, running programs are checked periodically: a running game counts as in front
+    while no known window is.
     """
 
     def __init__(
@@ -46,9 +46,9 @@ class FrontWatch:
         tell_gone: Callable[[bool], None],
         asks_compositor: bool = True,
     ) -> None:
-        """`tell_taken` gets whether another program has the keyboard, `tell_gone` whether the display has gone.
+        """`tell_taken` receives whether another program has the keyboard, `tell_gone` whether the display has gone.
 
-        `asks_compositor` has a Wayland compositor asked, as it tells of windows.
+        `asks_compositor` is whether the Wayland compositor reports windows.
         """
         self._loop = loop
         self._bus = bus
@@ -61,19 +61,19 @@ class FrontWatch:
         self._window = Front()
         self._running = Front()
         self._windows: Windows | None = None
-        self._told_all = False  # what tells of all windows of the session was there
+        self._told_all = False  # whether a source of all windows was present
         self._kwin: KWinWatch | None = None
         self._again = Again(loop, self._connect)
         self._settling: asyncio.TimerHandle | None = None
         self._looking: asyncio.TimerHandle | None = None
-        self._looks = False  # at the programs that run, every now and then
+        self._looks = False  # whether running programs are checked periodically
 
     def begin(self) -> None:
-        """Tells from now on."""
+        """Begins to watch."""
         self._again.begin()
 
     def end(self) -> None:
-        """Tells no more."""
+        """Ends the watch."""
         self._again.end()
         if self._kwin is not None:
             self._kwin.end()
@@ -90,12 +90,12 @@ class FrontWatch:
             windows.close()
 
     def _connect(self) -> bool:
-        """Whether that need not be tried again: there is something that tells, or there is no display at all."""
+        """Connects; returns whether no retry is needed: connected, or a session without a display."""
         windows = connect(self._asks_compositor)
         tells_all = windows is not None and windows.tells_all
         if has_display() and not tells_all and (self._told_all or not is_wayland()):
             if windows is not None:
-                windows.close()  # of a compositor that has gone, its X server may still be there
+                windows.close()  # the X server of a lost compositor may still be present
             self._tell_gone(True)
             return False
         self._told_all = tells_all
@@ -109,9 +109,9 @@ class FrontWatch:
                 self._look()
             except OSError:
                 self._on_gone()
-                return True  # it is tried again from the beginning
+                return True  # retried from the beginning
             self._loop.add_reader(windows.fileno(), self._on_news)
-            self._on_news()  # what came while we asked waits in the library, and wakes nobody
+            self._on_news()  # events read during queries are queued in the library, and wake no poll
         return True
 
     def _on_gone(self) -> None:
@@ -119,11 +119,11 @@ class FrontWatch:
         self._numbers.forget(list(self._numbers.keys))
         self._window = Front()
         self._say()
-        self._tell_gone(self._told_all)  # an X server inside a Wayland session comes and goes as it is needed
+        self._tell_gone(self._told_all)  # an X server inside a Wayland session comes and goes on demand
         self._again.begin(at_once=False)
 
     def _ask_kwin(self) -> None:
-        """Uses KWin's report of all windows where there is one; else looks at programs."""
+        """Uses KWin's reports of all windows if available; otherwise checks programs."""
 
         def began(tells: bool) -> None:
             if tells:
@@ -152,7 +152,7 @@ class FrontWatch:
         if windows is None:
             return
         try:
-            while windows.came():  # what comes while we ask waits in the library, and wakes nobody
+            while windows.came():  # events read during queries are queued in the library, and wake no poll
                 self._look()
         except OSError:
             self._on_gone()
@@ -172,7 +172,7 @@ class FrontWatch:
         return self._numbers.number_of(key, (pid, started_at(pid) if pid else 0))
 
     def _judge_keyboard(self) -> None:
-        """Whether another program has the keyboard: told at once where that is sure, else once it has lasted."""
+        """Reports whether another program has the keyboard: at once if certain, otherwise after a while."""
         assert self._windows is not None
         if self._settling is not None:
             self._settling.cancel()
@@ -195,7 +195,7 @@ class FrontWatch:
         async def look() -> None:
             try:
                 running = await self._loop.run_in_executor(None, _running)
-            except Exception:  # one look that fails costs that look
+            except Exception:  # a failed check costs only that check
                 log.exception("what runs")
                 running = self._running
             if running.window:
@@ -214,7 +214,7 @@ class FrontWatch:
 
 
 def _running() -> Front:
-    """The game that runs, by the rules of the library's profiles."""
+    """Returns the running game, by the rules of the library's profiles."""
     from nub_shift.front.running import newest_running
     from nub_shift.store.library import library_folder, rules_in
 

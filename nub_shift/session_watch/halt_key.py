@@ -1,4 +1,4 @@
-"""The key of the keyboard that stops everything, heard whatever window is in front; nothing is grabbed for it."""
+"""Watch of the keyboard's halt key, whatever window is in front, without a grab."""
 
 from __future__ import annotations
 
@@ -20,26 +20,26 @@ _KEYCODE = KEY_BY_CODE[HALT_KEY].number + KEYCODE_OFFSET
 
 
 class HaltKey:
-    """Listens to all keyboards of an X server; after that has gone, to the one that comes in its place."""
+    """Watches all keyboards of an X server; after its end, those of the next one."""
 
     def __init__(
         self, loop: asyncio.AbstractEventLoop, pressed: Callable[[], None], heard: Callable[[str], None]
     ) -> None:
-        """`heard` is told which key it is once that is listened for, and an empty text once it is not any more."""
+        """`heard` receives the key while watched, and an empty text afterwards."""
         self._loop = loop
         self._pressed = pressed
         self._heard = heard
         self._again = Again(loop, self._connect)
         self._connection: Display | None = None
-        self._fd = -1  # of the connection; the library tells it no more once the server has gone
+        self._fd = -1  # the library does not return the number once the server has gone
 
     def begin(self) -> None:
-        """Listens, where there is a server to listen to."""
+        """Begins to watch, in a session with an X server."""
         if os.environ.get("DISPLAY"):
             self._again.begin()
 
     def end(self) -> None:
-        """Listens no more."""
+        """Ends the watch."""
         self._again.end()
         connection, self._connection = self._connection, None
         if connection is not None:
@@ -50,7 +50,7 @@ class HaltKey:
                 connection.close()
 
     def _connect(self) -> bool:
-        """Whether that need not be tried again."""
+        """Connects; returns whether no retry is needed."""
         from Xlib import display, error
 
         try:

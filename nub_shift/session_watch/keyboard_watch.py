@@ -1,4 +1,4 @@
-"""Notes that the keyboard has another layout, where an X server tells."""
+"""Watch of the keyboard layout by an X server."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from nub_shift.session_watch.again import Again
 
 
 class KeyboardWatch:
-    """Listens to the session's X server; after that has gone, to the one that comes in its place."""
+    """Watches the session's X server; after its end, the next one."""
 
     def __init__(self, loop: asyncio.AbstractEventLoop, tell: Callable[[], None]) -> None:
         self._loop = loop
@@ -21,12 +21,12 @@ class KeyboardWatch:
         self._was_there = False
 
     def begin(self) -> None:
-        """Tells from now on, where a server does."""
+        """Begins to watch, in a session with an X server."""
         if os.environ.get("DISPLAY"):
             self._again.begin()
 
     def end(self) -> None:
-        """Tells no more."""
+        """Ends the watch."""
         self._again.end()
         if self._watch is not None:
             self._loop.remove_reader(self._watch.fileno())

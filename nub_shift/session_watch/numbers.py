@@ -1,4 +1,4 @@
-"""Numbers for windows, of which none is ever used for two of them."""
+"""Unique numbers for windows."""
 
 from __future__ import annotations
 
@@ -10,17 +10,17 @@ from itertools import count
 
 @dataclass(frozen=True)
 class _Known:
-    """A window that has a number, and the process behind it with the time of its start."""
+    """A numbered window, with its process and the start time of the process."""
 
     number: int
     process: tuple[int, int]
 
 
 class WindowNumbers:
-    """Hands out numbers by what a window is called where it is shown, its process, and when that was started.
+    """Assigns numbers to windows by the server's key, the process, and its start time.
 
-    Display servers use their own numbers again as soon as a window has gone. Numbers here are of this machine's uptime,
-    so that another process after this one does not use them again either.
+    Display servers reuse the numbers of closed windows. Numbers here begin with the machine's uptime, so that a later
+    process does not reuse them either.
     """
 
     def __init__(self) -> None:
@@ -28,10 +28,10 @@ class WindowNumbers:
         self._known: dict[Hashable, _Known] = {}
 
     def number_of(self, key: Hashable, process: tuple[int, int] = (0, 0)) -> int:
-        """The number of the window of that key; another one where the process behind the key is another.
+        """Returns the number of a window; a new one if the window now belongs to another process.
 
         Args:
-            process: its id and when it was started, 0 where that is not known.
+            process: id and start time, 0 if unknown.
         """
         known = self._known.get(key)
         if known is None or known.process != process:
@@ -40,10 +40,10 @@ class WindowNumbers:
 
     @property
     def keys(self) -> Collection[Hashable]:
-        """The keys that have a number."""
+        """Keys that have a number."""
         return self._known.keys()
 
     def forget(self, keys: Collection[Hashable]) -> None:
-        """Forgets windows that have gone: the next window with the same key is another one."""
+        """Forgets closed windows: a later window with the same key gets another number."""
         for key in keys:
             self._known.pop(key, None)

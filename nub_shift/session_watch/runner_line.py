@@ -1,4 +1,4 @@
-"""The connection to the runner. It never waits for it."""
+"""Non-blocking connection to the runner."""
 
 from __future__ import annotations
 
@@ -19,10 +19,10 @@ _READ_BYTES: Final = 65_536
 
 
 class RunnerLine:
-    """Calls of the runner that need no answer, and its news.
+    """Sends calls without answers, and receives notifications.
 
     Raises:
-        OSError: nobody listens there, or others may.
+        OSError: no process listens there, or other users could.
     """
 
     def __init__(
@@ -40,12 +40,12 @@ class RunnerLine:
         loop.add_reader(self._socket, self._take)
 
     def tell(self, call: Call) -> None:
-        """Makes a call."""
+        """Sends a call."""
         self._outgoing += self._protocol.tell(call)
         self._give()
 
     def close(self) -> None:
-        """Hangs up."""
+        """Closes the connection."""
         if self._socket.fileno() >= 0:
             self._loop.remove_reader(self._socket)
             self._loop.remove_writer(self._socket)
@@ -57,7 +57,7 @@ class RunnerLine:
         except BlockingIOError:
             pass
         except OSError:
-            return  # that it has gone is read
+            return  # the reader notices the end
         if self._outgoing:
             self._loop.add_writer(self._socket, self._give)
         else:

@@ -1,4 +1,4 @@
-"""The one way in which files are written: a reader finds the old one or the new one, never a part."""
+"""Atomic writing of files: readers find the old content or the new one, never a part."""
 
 from __future__ import annotations
 
@@ -15,25 +15,25 @@ import platformdirs
 
 from nub_shift.translation import tr
 
-# Mode of a new file before the process's umask; `mkstemp` makes private files.
+# Mode of a new file before the process's umask; `mkstemp` creates private files.
 NEW_FILE_MODE = 0o666
-# Of files that say what somebody did: of the state folder.
+# Mode of files in the state folder, which record what a person did.
 PRIVATE_MODE = 0o600
-# No write takes this long.
+# Age of a temporary file after which its write must have been killed.
 LEFT_S: Final = 600.0
 # Names of the temporary files of `write_text`.
 _TEMPORARY = re.compile(r"\..+\.(?:toml|jsonl)\.[a-z0-9_]{8}")
 
 
 def write_text(path: Path, text: str) -> None:
-    """Writes a temporary file beside `path`, syncs it, renames it over `path`, and syncs the folder.
+    """Writes a temporary file beside `path`, syncs it, renames it to `path`, and syncs the folder.
 
-    Where `path` is a symbolic link, what it leads to is written and the link stays. A file keeps its mode.
+    The target of a symbolic link is written, and the link stays. An existing file keeps its mode.
 
     Raises:
-        OSError: nothing was changed; also where `path` leads to a pipe, a device, a socket or a folder.
+        OSError: nothing was changed; also if `path` leads to a pipe, a device, a socket or a folder.
     """
-    import tempfile  # brings much with it, and a runner that writes nothing needs none of it
+    import tempfile  # imported late: large, and not needed by a runner that writes nothing
 
     require_regular(path)
     target = path.resolve() if path.is_symlink() else path
@@ -53,12 +53,12 @@ def write_text(path: Path, text: str) -> None:
 
 
 def require_regular(path: Path) -> None:
-    """Refuses a path that leads to a pipe, a device, a socket or a folder; every writer calls it before it writes.
+    """Refuses a path that leads to a pipe, a device, a socket or a folder; called by every writer.
 
-    A rename would make a regular file of a device, and a pipe without a reader would be waited for.
+    A rename would replace a device by a regular file, and writing to a pipe without a reader would block.
 
     Raises:
-        OSError: with the path, if it is none of a regular file, nothing yet, and a link to one of the two.
+        OSError: with the path, unless it is a regular file, missing, or a link to either.
     """
     with suppress(FileNotFoundError):
         if not stat.S_ISREG(path.stat().st_mode):
@@ -66,7 +66,7 @@ def require_regular(path: Path) -> None:
 
 
 def sweep(folder: Path) -> None:
-    """Takes away what writes that were killed have left in a folder; one that is still going on is not that old."""
+    """Removes the temporary files of killed writes in a folder, recognised by their age."""
     with suppress(OSError):
         for left in folder.iterdir():
             if _TEMPORARY.fullmatch(left.name):
@@ -76,7 +76,7 @@ def sweep(folder: Path) -> None:
 
 
 def _mode_for(target: Path) -> int:
-    """The mode that the file has, or that a new one would have; of the state folder's files a private one."""
+    """Returns the mode of the existing or a new file; private in the state folder."""
     if target.is_relative_to(platformdirs.user_state_path("nub-shift")):
         return PRIVATE_MODE
     try:
@@ -86,7 +86,7 @@ def _mode_for(target: Path) -> int:
 
 
 def _umask() -> int:
-    """The process's umask. `os.umask` would set it for a moment, and other threads make files too."""
+    """Returns the process's umask. `os.umask` would have to change it for a moment, which affects other threads."""
     try:
         lines = Path("/proc/self/status").read_text("ascii", "replace").splitlines()
         return next(int(line.split()[1], 8) for line in lines if line.startswith("Umask:"))
@@ -95,7 +95,7 @@ def _umask() -> int:
 
 
 def _sync_folder(folder: Path) -> None:
-    """Keeps the rename over a loss of power, where the file system can sync a folder."""
+    """Syncs a folder, so that a rename survives a loss of power, where the file system supports that."""
     with suppress(OSError):
         handle = os.open(folder, os.O_RDONLY | os.O_DIRECTORY)
         try:

@@ -1,4 +1,4 @@
-"""Pad cards as TOML files, beside the profiles."""
+"""Pad cards as TOML files beside the profiles."""
 
 from __future__ import annotations
 
@@ -27,10 +27,10 @@ def card_folder() -> Path:
 
 
 def parse_card(text: str, source: str = "card") -> PadCard:
-    """Reads a card from TOML text.
+    """Parses a card from TOML text.
 
     Raises:
-        ProfileError: with every fault; `source` is put before each of them.
+        ProfileError: with every fault, prefixed by `source`.
     """
     data = read_toml(text, source, CARD_VERSION)
     problems = list(islice(structure_problems(data, PadCard), MAX_PROBLEMS))
@@ -43,12 +43,12 @@ def parse_card(text: str, source: str = "card") -> PadCard:
 
 
 def format_card(card: PadCard) -> str:
-    """The TOML text of a card; `parse_card` gives the same card back."""
+    """Returns the TOML text of a card, the inverse of `parse_card`."""
     return tomli_w.dumps(msgspec.to_builtins(card, builtin_types=(date,)))
 
 
 def card_text(card: PadCard, before: str | None) -> str:
-    """The text of a card's file, where that said `before`: comments that a person wrote there stay."""
+    """Returns the new text of a card's file that had the text `before`; comments written by a person stay."""
     plain = format_card(card)
     if before is None:
         return plain
@@ -60,12 +60,16 @@ def card_text(card: PadCard, before: str | None) -> str:
 
 
 def card_path(identity: str) -> Path:
-    """The file of the card of that identity."""
+    """Returns the file of the card of an identity."""
     return card_folder() / f"{identity}.toml"
 
 
 def keep_card(card: PadCard) -> Path:
-    """Writes a card to where it is found by its identity; returns the file. Raises OSError as `write_text` does."""
+    """Writes a card to the file of its identity; returns the file.
+
+    Raises:
+        OSError: as for `write_text`.
+    """
     path = card_path(card.identity)
     try:
         before = read_bounded(path)
@@ -76,20 +80,20 @@ def keep_card(card: PadCard) -> Path:
 
 
 def find_cards(identities: Iterable[str]) -> list[PadCard]:
-    """The cards of those of these identities that have one, in their order.
+    """Returns the existing cards among those of these identities, in their order.
 
     Raises:
-        ProfileError: one cannot be read, or has faults.
+        ProfileError: a card is unreadable or has faults.
     """
     found = (_read_card(card_path(identity)) for identity in identities)
     return [card for card in found if card is not None]
 
 
 def joining_cards() -> list[PadCard]:
-    """All cards that join devices, by their files' names.
+    """Returns all cards that combine devices, by file name.
 
     Raises:
-        ProfileError: one cannot be read, or has faults.
+        ProfileError: a card is unreadable or has faults.
     """
     found = (_read_card(path) for path in sorted(card_folder().glob("joined-*.toml")))
     return [card for card in found if card is not None and card.parts]
@@ -100,5 +104,5 @@ def _read_card(path: Path) -> PadCard | None:
         return parse_card(read_bounded(path), str(path))
     except ProfileError:
         if not os.path.lexists(path):
-            return None  # nobody has kept one
+            return None  # there is no such card
         raise

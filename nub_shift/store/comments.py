@@ -1,4 +1,4 @@
-"""Changes a TOML file that a person wrote so that their comments, and the way they laid it out, stay."""
+"""Rewriting of a TOML file written by a person, so that comments and layout stay."""
 
 from __future__ import annotations
 
@@ -20,24 +20,25 @@ log = logging.getLogger("nub_shift.store")
 
 Data = dict[str, Any]
 
-# A comment, or a string, in which a number sign is none.
+# A comment, or a string, in which a number sign starts none.
 _TOKENS = re.compile(
     r'"""(?:\\.|[^\\])*?"""|\'\'\'.*?\'\'\'|"(?:\\.|[^"\\\n])*"|\'[^\'\n]*\'|(?P<comment>#[^\n]*)', re.DOTALL
 )
 
 
 def comments_in(text: str) -> list[str]:
-    """All comments of a TOML text, in their order."""
+    """Returns all comments of a TOML text in order."""
     if "#" not in text:
         return []
     return [found["comment"].rstrip() for found in _TOKENS.finditer(text) if found["comment"] is not None]
 
 
 def rewritten(text: str, before: msgspec.Struct, after: msgspec.Struct, plain: str) -> str:
-    """The text with all changes from `before`, which is what it says, to `after`; `plain` is the usual text of that.
+    """Returns the text with all changes from `before`, its present content, to `after`; `plain` is the generated text
+    of `after`.
 
-    Only what differs is touched. A comment whose place is gone moves to the head of the file. Where comments cannot be
-    kept in place all of them go there, and without any it is `plain`.
+    Only differences are touched. A comment that loses its place moves to the head of the file. If comments cannot be
+    kept in place all of them move there; a text without comments becomes `plain`.
     """
     written = comments_in(text)
     if not written:
@@ -54,15 +55,15 @@ def rewritten(text: str, before: msgspec.Struct, after: msgspec.Struct, plain: s
 
 
 def _changed(text: str, before: msgspec.Struct, after: msgspec.Struct) -> str | None:
-    """The text with its comments in place; None if that fails."""
-    import tomlkit  # only those who write by hand need it
+    """Returns the text with its comments in place; None on failure."""
+    import tomlkit  # imported late: needed for handwritten files alone
 
     try:
         document = tomlkit.parse(text)
         _change(document, _data(before), _data(after))
         changed = document.as_string()
         said = msgspec.convert(tomli.loads(changed), type(after))
-    except Exception:  # whatever that library makes of odd layouts, what was edited must be written
+    except Exception:  # whatever the library raises on unusual layouts, the edit must be written
         log.exception("comments cannot be kept in place")
         return None
     return changed if said == after else None
@@ -97,7 +98,7 @@ def _change(table: Container | Table | InlineTable, before: Data, after: Data) -
 
 
 def _add(table: Container | Table | InlineTable, key: str, item: Any) -> None:
-    """Adds a value after the last one, and before the comments there, which are of what comes next."""
+    """Adds a value after the last one, before comments that belong to the following part."""
     from tomlkit.items import AoT, Table
 
     lasts = [other for other, value in table.items() if not isinstance(value, (Table, AoT))][-1:]
@@ -108,7 +109,7 @@ def _add(table: Container | Table | InlineTable, key: str, item: Any) -> None:
 
 
 def _change_tables(tables: AoT, before: list[Data], after: list[Data]) -> None:
-    """Tables with an `id` are told by that, others by their place in the list."""
+    """Changes a list of tables; those with an `id` are matched by id, others by index."""
     known = {_name(item, index): (item, table) for index, (item, table) in enumerate(zip(before, tables, strict=True))}
     made = []
     for index, value in enumerate(after):
@@ -129,7 +130,7 @@ def _change_tables(tables: AoT, before: list[Data], after: list[Data]) -> None:
 
 
 def _item(value: object, within: object) -> Any:
-    """Returns the written form of a value in a table: inline where its neighbours are."""
+    """Returns the written form of a value in a table: inline if its neighbours are."""
     import tomlkit
     from tomlkit.items import InlineTable
 

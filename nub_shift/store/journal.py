@@ -1,4 +1,4 @@
-"""What was done to a profile, kept beside it, so that it can be undone after a restart too, and gone back to."""
+"""Journal of a profile's edits, kept beside the profile, for undo after a restart and for restore points."""
 
 from __future__ import annotations
 
@@ -22,9 +22,9 @@ log = logging.getLogger("nub_shift.store")
 
 FOLDER = ".history"
 MAX_UNDO = 200
-# More lines than this are brought down to what can still be undone, and the points.
+# Number of lines above which the journal is reduced to undoable edits and restore points.
 MAX_LINES = 600
-# A profile is at most a quarter of a megabyte, and hardly ever more than a tenth of that.
+# A profile has at most a quarter of a megabyte, and rarely more than a tenth of that.
 MAX_BYTES = 100_000_000
 _LATEST_S = 4e9  # the year 2096
 
@@ -35,11 +35,11 @@ class Line(msgspec.Struct, frozen=True, omit_defaults=True):
     """One line of a journal.
 
     Attributes:
-        did: an edit, its undoing, its doing again; or a point that somebody has named.
-        label: what was done, or the point's name.
-        text: the profile as it was before that, or at that point.
+        did: an edit, an undo, a redo, or a named restore point.
+        label: description of the edit, or name of the point.
+        text: profile before the edit, or at the point.
         at: seconds since the epoch.
-        file: what stood in the file then, where a person had written that: the same with their comments.
+        file: content of the file at that time, if a person had written it: the same with their comments.
     """
 
     did: Did
@@ -51,19 +51,20 @@ class Line(msgspec.Struct, frozen=True, omit_defaults=True):
 
 @dataclass(frozen=True)
 class Stacks:
-    """Stacks of edits to undo and to redo: labels with texts, the last on top."""
+    """Edits to undo and to redo: labels with texts, the last on top."""
 
     undo: list[tuple[str, str]]
     redo: list[tuple[str, str]]
 
 
 class Journal:
-    """The journal of one profile's file. A journal that cannot be read or written is none: play goes on without.
+    """The journal of one profile's file. An unreadable or unwritable journal is treated as missing, and editing
+    continues.
 
     Attributes:
-        lines: all that is known of, also what is still to be written.
-        files: by a profile's text, what stood in the file, where that had comments.
-        others: another window has added lines, since this was last set back.
+        lines: all known lines, including those still to be written.
+        files: content of the file by profile text, where the file had comments.
+        others: another window has added lines; reset by the reader.
     """
 
     def __init__(self, profile: Path) -> None:
@@ -74,7 +75,7 @@ class Journal:
         self.others = False
 
     def look(self) -> None:
-        """Sees whether another window has added lines."""
+        """Checks whether another window has added lines."""
         self.others = self.others or self._size_now() > self._size
 
     def _size_now(self) -> int:
@@ -84,9 +85,9 @@ class Journal:
             return 0
 
     def add(self, did: Did, label: str, text: str) -> Callable[[], None]:
-        """Adds a line; returns what writes it, to be called before what it tells of is done.
+        """Adds a line; returns a function that writes it, to be called before the edit itself is written.
 
-        That raises OSError if it cannot be kept.
+        The function raises OSError if the line cannot be written.
         """
         shorter = self._shortened(text) if len(self.lines) >= MAX_LINES else None
         line = Line(did, label, text, time.time())
@@ -105,7 +106,8 @@ class Journal:
     def _append(self, line: Line) -> None:
         self.look()
         text = self._encoded(line)
-        self._size = self._size_now() + len(text.encode())  # first: whoever looks meanwhile takes it for no other's
+        # first, so that the watcher does not take the change for another window's
+        self._size = self._size_now() + len(text.encode())
         self._path.parent.mkdir(parents=True, exist_ok=True)
         require_regular(self._path)
         with self._path.open("a", encoding="utf-8") as stream:
@@ -116,7 +118,7 @@ class Journal:
         return msgspec.json.encode(replace(line, file=self.files.get(line.text, ""))).decode() + "\n"
 
     def stacks(self, present: str) -> Stacks:
-        """Returns the edits to undo and to redo, with the profile `present`."""
+        """Returns the edits to undo and to redo, for the profile `present`."""
         undo, redo = self._replayed(present)
         return Stacks([(line.label, line.text) for line in undo], [(line.label, line.text) for line in redo])
 
@@ -135,19 +137,19 @@ class Journal:
         return undo[-MAX_UNDO:], redo
 
     def _done(self, present: str) -> Iterator[Line]:
-        """Returns the lines whose edit was carried out too.
+        """Yields the lines whose edit was completed.
 
-        A program that was killed in between left the profile unchanged.
+        A program killed in between has left the profile unchanged.
         """
         noted = [line for line in self.lines if line.did != "point"]
         texts = [*(line.text for line in noted), present]
         return (line for line, after in zip(noted, texts[1:], strict=True) if line.text != after)
 
     def _shortened(self, present: str) -> list[Line] | None:
-        """The lines brought down to what is still needed; None where all of them are."""
+        """Returns the reduced lines; None if all are needed."""
         undo, redo = self._replayed(present)
         if redo:
-            return None  # it can be said only by all that led to it
+            return None  # needs all lines up to there
         points = [line for line in self.lines if line.did == "point"]
         edits = [replace(line, did="edit") for line in undo]
         return sorted([*points, *edits], key=lambda line: line.at)
@@ -163,7 +165,8 @@ class Journal:
             try:
                 line = msgspec.json.decode(row, type=Line)
             except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError):
-                aside.append(row)  # a program was killed while it wrote; or a newer one wrote it, or somebody else
+                # a partly written line of a killed program, a line of a newer program, or foreign text
+                aside.append(row)
                 continue
             if line.file:
                 self.files[line.text] = line.file
@@ -174,7 +177,7 @@ class Journal:
         return found
 
     def _put_aside(self, rows: list[bytes], kept: list[Line]) -> None:
-        """Keeps lines that cannot be read in a file of their own, so that nothing is lost as the journal goes on."""
+        """Moves unreadable lines to a file of their own, so that nothing is lost when the journal is rewritten."""
         aside = self._path.with_suffix(".aside")
         log.warning("%s: %d lines that cannot be read are kept in %s", self._path, len(rows), aside)
         with suppress(OSError):
@@ -190,7 +193,11 @@ def journal_path(profile: Path) -> Path:
 
 
 def _rows(path: Path) -> list[bytes]:
-    """The lines of a plain file; raises OSError if it is none, or too large to be a journal."""
+    """Returns the lines of a file.
+
+    Raises:
+        OSError: not a regular file, or too large for a journal.
+    """
     data = read_plain(path, MAX_BYTES)
     if data is None or len(data) > MAX_BYTES:
         raise OSError(errno.EINVAL, tr("no journal"), str(path))

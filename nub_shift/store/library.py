@@ -19,9 +19,9 @@ from nub_shift.store.journal import journal_path
 from nub_shift.store.reading import read_bounded
 
 BIN = "bin"
-# Suffix of a profile's file that is exported.
+# Suffix of an exported profile's file.
 EXPORT_SUFFIX = ".nubshift"
-# Whether a profile has rules, and its title and colour, found without parsing the whole file.
+# Patterns for activation rules, title and colour, read without parsing the whole file.
 _COMES_ON = re.compile(r"comes_on")
 _HEAD = re.compile(r"^(?:title|colour)\s*=\s*.+$", re.MULTILINE)
 
@@ -32,7 +32,7 @@ def library_folder() -> Path:
 
 
 def is_own(path: Path) -> bool:
-    """Whether a file lies in the library; any other is somebody else's until it has been looked at."""
+    """Returns whether a file lies in the library; any other file is foreign until a person has accepted it."""
     try:
         return path.absolute().parent.resolve() == library_folder().resolve()
     except OSError:
@@ -44,9 +44,9 @@ class Entry:
     """A profile in the library, or in its bin.
 
     Attributes:
-        used: when it was opened or changed last, in seconds since the epoch.
-        colour: what colour it is known by, or empty.
-        example: the text of one that comes with the program; it has no file.
+        used: time of the last opening or change, in seconds since the epoch.
+        colour: colour of the profile, or empty.
+        example: text of a profile that comes with the program and has no file.
     """
 
     path: Path
@@ -58,7 +58,7 @@ class Entry:
 
 
 def entries(folder: Path) -> list[Entry]:
-    """All profiles in a folder, the one that was used last first; then those in its bin."""
+    """Returns all profiles in a folder, the last used first; then those in its bin."""
     found = []
     for searched in (folder, folder / BIN):
         listed = []
@@ -70,56 +70,66 @@ def entries(folder: Path) -> list[Entry]:
                     Entry(path, said.get("title") or path.stem, max(marks), said.get("colour", ""), searched != folder)
                 )
             except (OSError, ValueError):
-                continue  # it has gone meanwhile
+                continue  # deleted meanwhile
         found += sorted(listed, key=lambda entry: -entry.used)
     return found
 
 
 def note_used(path: Path) -> None:
-    """Notes that a profile is used now. Where that cannot be written, nothing is noted: nobody waits for it."""
+    """Records the use of a profile, silently skipped if that cannot be written."""
     with suppress(OSError):
         _used_mark(path).parent.mkdir(parents=True, exist_ok=True)
         _used_mark(path).touch(mode=0o600)
 
 
 def _used_mark(path: Path) -> Path:
-    """No work of the person's, so it lies apart from that. Named by a digest: a path may be too long for a name."""
-    import hashlib  # a runner needs neither this nor what copies files
+    """Returns the file of the record, which is no work of the person's and lies apart. Named by a digest, since a path
+    may be too long for a name.
+    """
+    import hashlib  # imported late: not needed by a runner
 
     name = hashlib.sha256(os.fsencode(path.absolute())).hexdigest()[:32]
     return platformdirs.user_state_path("nub-shift") / "used" / name
 
 
 def fresh_path(folder: Path, title: str) -> Path:
-    """A file name in a folder for a profile of that title, which no other one has."""
+    """Returns an unused file name in a folder for a profile of that title."""
     stem = re.sub(r"[^0-9a-z]+", "-", title.casefold()).strip("-")[:40] or "profile"
     path, number = folder / f"{stem}.toml", 2
-    # The journal of a removed profile is not taken for the journal of this one.
+    # A new profile must not adopt the journal of a removed one.
     while path.exists() or journal_path(path).exists():
         path, number = folder / f"{stem}-{number}.toml", number + 1
     return path
 
 
 def to_bin(path: Path) -> Path:
-    """Moves a profile to the bin of its folder; returns where it is now. Raises OSError if that fails."""
+    """Moves a profile to the bin of its folder; returns its new path.
+
+    Raises:
+        OSError: the move failed.
+    """
     bin_folder = path.parent / BIN
     bin_folder.mkdir(exist_ok=True)
     return _moved(path, fresh_path(bin_folder, path.stem))
 
 
 def from_bin(path: Path) -> Path:
-    """Brings a profile back from the bin; returns where it is now. Raises OSError if that fails."""
+    """Moves a profile back from the bin; returns its new path.
+
+    Raises:
+        OSError: the move failed.
+    """
     return _moved(path, fresh_path(path.parent.parent, path.stem))
 
 
 def _moved(path: Path, target: Path) -> Path:
-    """Moves a profile with its journal, which is at both places in between: killed then, it loses nothing."""
+    """Moves a profile with its journal, which exists at both places in between, so that a kill loses nothing."""
     journal = journal_path(path)
     if journal.exists():
         journal_path(target).parent.mkdir(exist_ok=True)
         try:
             os.link(journal, journal_path(target))
-        except OSError:  # a file system without links
+        except OSError:  # the file system has no links
             import shutil
 
             shutil.copyfile(journal, journal_path(target))
@@ -131,10 +141,9 @@ def _moved(path: Path, target: Path) -> Path:
 
 
 def find_titled(folders: Iterable[Path], title: str) -> Path | None:
-    """The first profile of that title, by folder and then by name, letter case aside.
+    """Returns the first profile of that title, by folder and then by name, ignoring case.
 
-    Only the title of each file is looked at, so that a large library is searched at once and a faulty file in it is in
-    nobody's way.
+    Reads only the title of each file, so that a large library is fast and a faulty file does not matter.
     """
     wanted = title.casefold()
     for folder in folders:
@@ -145,7 +154,7 @@ def find_titled(folders: Iterable[Path], title: str) -> Path | None:
 
 
 def rules_in(folders: Iterable[Path]) -> list[tuple[Path, str, ComesOn]]:
-    """The profiles that say when they come on, each with its title; a file with faults in that is passed over."""
+    """Returns the profiles with activation rules, each with its title; files with faulty rules are skipped."""
     found = []
     for title, path in titled_profiles(folders):
         with suppress(ProfileError, ValueError, RecursionError, msgspec.ValidationError):
@@ -158,7 +167,7 @@ def rules_in(folders: Iterable[Path]) -> list[tuple[Path, str, ComesOn]]:
 
 
 def titled_profiles(folders: Iterable[Path]) -> list[tuple[str, Path]]:
-    """All profiles that have a title, with it, by folder and then by name."""
+    """Returns all profiles with a title, by folder and then by name."""
     paths = (path for folder in dict.fromkeys(folders) for path in sorted(folder.glob("*.toml")))
     return [(title, path) for path in paths if (title := _said(path).get("title", ""))]
 
@@ -169,7 +178,7 @@ def library_titles() -> list[str]:
 
 
 def _said(path: Path) -> dict[str, str]:
-    """The title and the colour that a profile file gives, as far as it does."""
+    """Returns the title and the colour in a profile file, as far as present."""
     found: dict[str, str] = {}
     try:
         for line in _HEAD.findall(read_bounded(path)):

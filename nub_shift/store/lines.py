@@ -1,4 +1,4 @@
-"""On which line of a TOML text a place stands, for whoever looks for a fault in it."""
+"""Line numbers of places in a TOML text, for error messages."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ _ID = re.compile(r"""^[ \t]*id[ \t]*=[ \t]*["'](\w+)["']""")
 
 @dataclass
 class _Element:
-    """The last element of a list of tables so far, and the lists in it."""
+    """The last element of a list of tables so far, with its own lists."""
 
     count: int = 0
     name: str = ""
@@ -23,7 +23,7 @@ class _Element:
 
 
 class Lines:
-    """The places of one text."""
+    """Line numbers of one text."""
 
     def __init__(self, text: str) -> None:
         self._numbers: dict[str, int] = {}
@@ -31,7 +31,9 @@ class Lines:
             self._numbers.setdefault(place, number)
 
     def of(self, path: str) -> int | None:
-        """The line, counted from 1, of the place of a `Problem`, or of the nearest table round it, if one is found."""
+        """Returns the line, counted from 1, of the path of a `Problem`, or of the nearest enclosing table; None if not
+        found.
+        """
         while path not in self._numbers:
             path = path[: max(path.rfind("."), path.rfind("["), 0)]
             if not path:
@@ -40,7 +42,7 @@ class Lines:
 
 
 def _places(lines: list[str]) -> Iterator[tuple[int, str]]:
-    """Each line on which a table or a setting begins, and its place in the words of `Problem.path`."""
+    """Yields each line on which a table or a setting begins, with its path as in `Problem.path`."""
     lists: dict[str, _Element] = {}
     table, in_text = "", False
     for number, line in enumerate(lines, 1):
@@ -74,7 +76,7 @@ def _table(lists: dict[str, _Element], parts: list[str], is_list: bool, name: st
 
 
 def _name(lines: list[str], begin: int) -> str:
-    """The id of the table whose lines begin there, if it has one; it stands before the next header."""
+    """Returns the id of the table that begins at a line, which is before the next header; empty without one."""
     for index in range(begin, len(lines)):
         if _HEADER.match(lines[index]):
             return ""

@@ -1,7 +1,7 @@
-"""Older profile files, brought up to the present schema while they are read.
+"""Migration of older profile files to the present schema during reading.
 
-A migration moves values from path to path, renames, and leaves out settings that profiles no longer have, so that a
-fault in an older file can be told by the path that the file itself has for it.
+Migrations move values from path to path, rename, and drop settings that profiles no longer have; faults in an older
+file are reported with the path in that file.
 """
 
 from __future__ import annotations
@@ -14,7 +14,7 @@ from nub_shift.model.profile.profile import SCHEMA_VERSION
 
 KeyPath = tuple[str, ...]
 
-# By the version that a file has: old path, new path.
+# Old path and new path, by the version of the file.
 MOVED: dict[int, tuple[tuple[KeyPath, KeyPath], ...]] = {
     1: (
         (("shortest_key_ms",), ("game", "shortest_key_ms")),
@@ -23,13 +23,13 @@ MOVED: dict[int, tuple[tuple[KeyPath, KeyPath], ...]] = {
 }
 
 
-# The same for what slots and settings are called, wherever that stands: old name, new name.
+# Old and new names of slots and settings anywhere in the file, by its version.
 RENAMED: dict[int, tuple[tuple[str, str], ...]] = {
     2: tuple((f"motion.lean_{way}", f"motion.tilt_{way}") for way in ("left", "right", "forward", "back")),
 }
 _FEEL_MOVED: dict[int, tuple[tuple[KeyPath, KeyPath], ...]] = {2: ((("motion", "lean"), ("motion", "tilt")),)}
 
-# Settings of feels that belong to one pad, and are in its card now: they made other pads drift.
+# Settings of feels that belong to one pad and now lie in its card, since they made other pads drift.
 _OF_ONE_PAD: dict[int, tuple[KeyPath, ...]] = {
     3: tuple((stick, name) for stick in ("left_stick", "right_stick", "surface") for name in ("rest_x", "rest_y")),
 }
@@ -37,7 +37,7 @@ _STEPS = (*MOVED, *RENAMED, *_OF_ONE_PAD)
 
 
 def of_one_pad(data: dict[str, Any]) -> list[str]:
-    """Returns dotted paths of settings of one pad in an older file; reading the file leaves them out."""
+    """Returns the dotted paths of settings of one pad in an older file, which reading drops."""
     found = []
     for path, table in _tables_with_feel(data):
         for version, settings in _OF_ONE_PAD.items():
@@ -47,9 +47,9 @@ def of_one_pad(data: dict[str, Any]) -> list[str]:
 
 
 def migrated(data: dict[str, Any]) -> tuple[dict[str, Any], Callable[[str], str]]:
-    """A file's data in the present schema, and what tells of a dotted path in it how the file itself has it.
+    """Returns a file's data in the present schema, and a function from a path there to the path in the file.
 
-    Data without a version that is known here comes back as it is.
+    Data of an unknown version is returned unchanged.
     """
     paths: dict[str, str] = {}
     names: list[tuple[str, str]] = []
@@ -81,7 +81,7 @@ def _as_told(path: str, names: list[tuple[str, str]]) -> str:
 
 
 def _each_of(data: dict[str, Any], key: str, change: Callable[[dict[str, Any]], dict[str, Any]]) -> dict[str, Any]:
-    """The data with each table of a list changed; what is no table stays, to be told as a fault."""
+    """Returns the data with each table of a list changed; other values stay, to be reported as faults."""
     tables = data.get(key)
     if not isinstance(tables, list):
         return data
@@ -89,7 +89,7 @@ def _each_of(data: dict[str, Any], key: str, change: Callable[[dict[str, Any]], 
 
 
 def _tables_with_feel(data: dict[str, Any]) -> Iterator[tuple[str, dict[str, Any]]]:
-    """The profile itself, its layers and its pads, each with the start of its path."""
+    """Yields the profile, its layers and its pads, each with the beginning of its path."""
     yield "", data
     for key in ("layers", "pads"):
         tables = data.get(key)
@@ -103,7 +103,7 @@ def _without(table: dict[str, Any], path: KeyPath) -> dict[str, Any]:
 
 
 def _renamed(layer: dict[str, Any], names: dict[str, str]) -> dict[str, Any]:
-    """Slots called by their new names, in the tables and lists of a layer."""
+    """Returns a layer with renamed slots, in its tables and lists."""
     slots, together = layer.get("slots"), layer.get("together")
     if isinstance(slots, dict):
         layer = {**layer, "slots": {names.get(slot, slot): what for slot, what in slots.items()}}
@@ -119,13 +119,13 @@ def _pair(pair: Any, names: dict[str, str]) -> Any:
 
 
 def _moved_in_feel(table: dict[str, Any], old: KeyPath, new: KeyPath) -> dict[str, Any]:
-    """A setting at its new place in the feel of the profile, or of a layer."""
+    """Returns a table with a setting of its feel moved."""
     without, found = _taken(table, ("feel", *old))
     return _put(without, ("feel", *new), found) if found is not None else table
 
 
 def _taken(data: dict[str, Any], path: KeyPath) -> tuple[dict[str, Any], Any]:
-    """The data without what stands at a path, and what stood there."""
+    """Returns the data without the value at a path, and that value."""
     name, *rest = path
     if name not in data or (rest and not isinstance(data[name], dict)):
         return data, None

@@ -1,4 +1,4 @@
-"""What was done in the last sessions of each profile, kept on this machine as JSON."""
+"""Recaps of the last sessions of each profile, kept on this machine as JSON."""
 
 from __future__ import annotations
 
@@ -16,9 +16,9 @@ from nub_shift.store.reading import read_bounded
 log = logging.getLogger("nub_shift.store")
 
 MOST: Final = 20
-# Whoever comes back so soon goes on with the same session.
+# Longest break within one session.
 BREAK_S: Final = 600
-# Less is a try, and no session.
+# A shorter session is a try, and not kept.
 LEAST_S: Final = 20
 
 
@@ -27,13 +27,13 @@ class Recap(msgspec.Struct, frozen=True):
 
     Attributes:
         started, ended: seconds since 1970.
-        seconds: how long it was live, without pauses.
-        moves: how often each move began, by its id; turbo counts each of its presses.
-        layers: how often each layer came on, by its id.
-        short: how often each slot was released within a frame of the game, by its name.
-        pauses: how often another window was in front, or the menu open.
-        losses: how often the pad went.
-        battery: how full it was at the beginning and at the end, in percent; -1 if nobody knows.
+        seconds: time live, without pauses.
+        moves: number of starts of each move, by id; turbo counts each press.
+        layers: number of activations of each layer, by id.
+        short: number of releases of each slot within a frame of the game, by name.
+        pauses: number of times that another window was in front, or the menu open.
+        losses: number of lost connections of the pad.
+        battery: percentage at the beginning and at the end; -1 if unknown.
     """
 
     started: float
@@ -48,15 +48,17 @@ class Recap(msgspec.Struct, frozen=True):
 
 
 def played_path(profile: Path) -> Path:
-    """Returns the path of the sessions of a profile's file."""
-    import hashlib  # three megabytes, for a runner that has nothing to keep yet
+    """Returns the file of a profile's sessions."""
+    import hashlib  # imported late: three megabytes
 
     mark = hashlib.sha256(str(profile.absolute()).encode()).hexdigest()[:10]
     return platformdirs.user_state_path("nub-shift") / "played" / f"{profile.stem}-{mark}.json"
 
 
 def read_played(profile: Path) -> list[Recap]:
-    """The last sessions of a profile, the newest last; none if nothing is kept, or it is spoiled, which is logged."""
+    """Returns the last sessions of a profile, the newest last; empty for a missing file, or a spoiled one, which is
+    logged.
+    """
     path = played_path(profile)
     if not path.exists():
         return []
@@ -68,7 +70,11 @@ def read_played(profile: Path) -> list[Recap]:
 
 
 def keep_played(profile: Path, recap: Recap) -> None:
-    """Keeps a session, as one with the last if that ended just before; raises OSError if it cannot be written."""
+    """Stores a session, merged with the last one if that ended just before.
+
+    Raises:
+        OSError: the file cannot be written.
+    """
     found = read_played(profile)
     if found and 0 <= recap.started - found[-1].ended < BREAK_S:
         recap = together(found.pop(), recap)
@@ -80,12 +86,12 @@ def keep_played(profile: Path, recap: Recap) -> None:
 
 
 def forget_played(profile: Path) -> None:
-    """Takes away what is kept of a profile's sessions."""
+    """Deletes the sessions of a profile."""
     played_path(profile).unlink(missing_ok=True)
 
 
 def together(one: Recap, other: Recap) -> Recap:
-    """Two parts of one session."""
+    """Merges two parts of one session."""
     return Recap(
         one.started,
         other.ended,

@@ -22,24 +22,24 @@ from nub_shift.store.reading import read_bounded
 from nub_shift.store.structure_check import structure_problems
 from nub_shift.translation import tr
 
-# A key of twenty parts or more: no setting has so many, and reading thousands takes minutes.
+# A key of twenty parts or more: no setting has so many, and parsing thousands takes minutes.
 _DOTTED = re.compile(r"(?:^|[{,])[ \t]*\[{0,2}[ \t]*(?:[\w\"'-]+[ \t]*\.[ \t]*){20}", re.MULTILINE)
 
 _TWICE = re.compile(r"Cannot declare \((.*)\) twice")
 
 
 def parse_profile(text: str, source: str = "profile", layout: LayoutSource = us_layout) -> Profile:
-    """Reads a profile from TOML text, for a keyboard layout (US unless given).
+    """Parses a profile from TOML text, for a keyboard layout (US by default).
 
     Raises:
-        ProfileError: with every fault; `source` is put before each of them.
+        ProfileError: with every fault, prefixed by `source`.
     """
     data = read_toml(text, source, SCHEMA_VERSION)
     data, as_told = migrated(data)
     try:
         profile = msgspec.convert(data, Profile)
     except msgspec.ValidationError:
-        # It stops at the first fault, and whoever mends a file wants all of them.
+        # The decoder stops at the first fault, but a person wants to see all of them.
         problems = list(islice(structure_problems(data, Profile), MAX_PROBLEMS))
         problems = [replace(problem, path=as_told(problem.path)) for problem in problems]
         raise ProfileError(source, problems) from None
@@ -50,7 +50,7 @@ def parse_profile(text: str, source: str = "profile", layout: LayoutSource = us_
 
 
 def left_to_the_pad(text: str) -> list[str]:
-    """Returns paths of settings of one pad in an older profile; none for a file that cannot be read."""
+    """Returns the paths of settings of one pad in an older profile; empty for an unreadable file."""
     try:
         return of_one_pad(read_toml(text, "", SCHEMA_VERSION))
     except ProfileError:
@@ -58,10 +58,10 @@ def left_to_the_pad(text: str) -> list[str]:
 
 
 def read_toml(text: str, source: str, newest: int) -> dict[str, Any]:
-    """The data of a TOML text whose schema is at most `newest`.
+    """Parses a TOML text whose schema is at most `newest`.
 
     Raises:
-        ProfileError: it is not TOML, or written by a newer program.
+        ProfileError: not TOML, or written by a newer program.
     """
     if _DOTTED.search(text):
         wrong = tr("has a key of more parts than any setting has")
@@ -89,7 +89,7 @@ def read_toml(text: str, source: str, newest: int) -> dict[str, Any]:
 
 
 def _in_words(wrong: str) -> str:
-    """Returns the fault that the TOML reader has found, in plain words."""
+    """Returns the fault found by the TOML parser, in plain words."""
     found = _TWICE.search(wrong)
     if found is not None:
         name = ".".join(re.findall(r"[\w-]+", found[1]))
@@ -98,7 +98,7 @@ def _in_words(wrong: str) -> str:
 
 
 def _right(text: str, path: str) -> str:
-    """Returns a correction for the line on which the TOML reader gave up."""
+    """Returns a correction for the line at which the TOML parser stopped."""
     number = re.match(r"line (\d+)", path)
     lines = text.splitlines()
     line = lines[int(number[1]) - 1] if number is not None and int(number[1]) <= len(lines) else ""
@@ -108,18 +108,18 @@ def _right(text: str, path: str) -> str:
 
 
 def format_profile(profile: Profile) -> str:
-    """The TOML text of a profile; `parse_profile` gives the same profile back."""
+    """Returns the TOML text of a profile, the inverse of `parse_profile`."""
     return _toml(msgspec.to_builtins(profile))
 
 
 class ProfileWriter:
-    """Writes profiles that differ in little: a part that was there the last time is not written out again."""
+    """Writes profiles that differ in little, reusing the text of unchanged parts."""
 
     def __init__(self) -> None:
         self._known: dict[tuple[str, int], tuple[object, str]] = {}
 
     def text(self, profile: Profile) -> str:
-        """Returns the text of `format_profile`: single values first, then tables, with an empty line before each."""
+        """Returns the text as `format_profile` does: single values first, then tables, separated by empty lines."""
         known, self._known = self._known, {}
         values: list[str] = []
         tables: list[str] = []
@@ -131,7 +131,7 @@ class ProfileWriter:
                 continue
             for layer, own in zip(part, data, strict=True):
                 text = self._part(known, key, layer, [own])
-                if not text.startswith("["):  # short enough for one line, which it is only if all layers are
+                if not text.startswith("["):  # fits on one line, which is so only if all layers are short
                     return format_profile(profile)
                 tables.append(text)
         return "\n".join(["".join(values), *tables])
@@ -139,7 +139,7 @@ class ProfileWriter:
     def _part(self, known: dict[tuple[str, int], tuple[object, str]], key: str, part: object, data: object) -> str:
         which = key, id(part)
         found = known.get(which) or (part, _toml({key: data}))
-        self._known[which] = found  # with the part itself, so that its number stays its own
+        self._known[which] = found  # stored with the part itself, so that its id() stays its own
         return found[1]
 
 
@@ -151,11 +151,15 @@ def read_profile(path: Path, layout: LayoutSource = us_layout) -> Profile:
     """Reads a profile file.
 
     Raises:
-        ProfileError: the file cannot be read, is no text, or has faults.
+        ProfileError: the file is unreadable, is no text, or has faults.
     """
     return parse_profile(read_bounded(path), str(path), layout)
 
 
 def write_profile(path: Path, profile: Profile) -> None:
-    """Writes a profile file; raises OSError as `write_text` does."""
+    """Writes a profile file.
+
+    Raises:
+        OSError: as for `write_text`.
+    """
     write_text(path, format_profile(profile))

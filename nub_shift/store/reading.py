@@ -1,4 +1,4 @@
-"""Reading a file of a person's or a stranger's: whatever it is, within bounds of time and memory."""
+"""Bounded reading of files, whatever they are."""
 
 from __future__ import annotations
 
@@ -17,25 +17,25 @@ def read_plain(path: Path, most: int) -> bytes | None:
     """Returns the bytes of a regular file, at most `most` and one; None for a pipe, a device or a folder.
 
     Raises:
-        OSError: it cannot be read.
+        OSError: the file is unreadable.
     """
-    # A pipe without a writer does not hold us up.
+    # Non-blocking, since opening a pipe without a writer would wait.
     with os.fdopen(os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC), "rb") as stream:
         return stream.read(most + 1) if stat.S_ISREG(os.fstat(stream.fileno()).st_mode) else None
 
 
 def read_bounded(path: Path) -> str:
-    """The text of a file; a byte order mark is left out.
+    """Returns the text of a file without its byte order mark.
 
-    A pipe, a device or a folder is refused unread, and no more is read than a file may have.
+    A pipe, a device or a folder is refused unread, and reading is bounded.
 
     Raises:
-        ProfileError: it cannot be read, is no plain file, is too large, or is no text.
+        ProfileError: unreadable, not a regular file, too large, or no text.
     """
     source = str(path)
     try:
         data = read_plain(path, MAX_FILE_BYTES)
-    except (OSError, ValueError) as error:  # no file has a NUL in its name
+    except (OSError, ValueError) as error:  # a name with NUL
         wrong = tr("cannot be read ({why})", why=system_fault(error) if isinstance(error, OSError) else error)
         raise ProfileError(source, [Problem("file", wrong, tr("expected a file that can be read"))]) from None
     if data is None:

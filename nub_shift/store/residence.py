@@ -1,4 +1,4 @@
-"""What a resident runner plays, kept so that it goes on with that whatever ended it."""
+"""State of a resident runner, kept so that play continues after any end of the process."""
 
 from __future__ import annotations
 
@@ -20,11 +20,11 @@ class KeptPlayer(msgspec.Struct, frozen=True):
     """One pad with one profile.
 
     Attributes:
-        pad: what finds the pad, as it is written after `--pad`.
-        identity: the most particular name of its card, or empty.
-        file: where the profile is kept.
-        shares_with: who has the rest of that pad, by number; -1 if all of it is this player's.
-        controls: those that are this player's then.
+        pad: text after `--pad` that finds the pad.
+        identity: most specific identity of its card, or empty.
+        file: file of the profile.
+        shares_with: number of the player with the rest of the pad; -1 for an unshared pad.
+        controls: this player's controls of a shared pad.
     """
 
     pad: str
@@ -35,11 +35,11 @@ class KeptPlayer(msgspec.Struct, frozen=True):
 
 
 class Kept(msgspec.Struct, frozen=True):
-    """All that is to come back.
+    """Everything that is restored.
 
     Attributes:
-        simulated: the made-up pads that are plugged in.
-        output: where it was told to send what it plays; empty if it was left to choose.
+        simulated: plugged simulated pads.
+        output: the chosen output; empty for the default.
     """
 
     live: bool = False
@@ -54,9 +54,9 @@ def residence_path() -> Path:
 
 
 def read_kept(path: Path) -> tuple[Kept, list[str]]:
-    """Returns the kept values, and the faults of those that cannot be read; defaults and no fault without a file.
+    """Returns the kept values, and the faults of unreadable ones; defaults and no fault without a file.
 
-    A player that cannot be read costs that player, and any other value itself.
+    A faulty player costs this player, any other faulty value itself.
     """
     if not path.exists():
         return Kept(), []
@@ -80,7 +80,7 @@ def read_kept(path: Path) -> tuple[Kept, list[str]]:
 
 
 def _players(listed: list[Any]) -> tuple[tuple[KeptPlayer, ...], list[str]]:
-    """Returns the players that can be read, and an empty one for each that cannot, so that the numbers stay."""
+    """Returns the readable players, with an empty one for each that is not, so that numbers stay valid."""
     found: list[KeptPlayer] = []
     wrong = []
     for number, value in enumerate(listed, start=1):
@@ -93,5 +93,9 @@ def _players(listed: list[Any]) -> tuple[tuple[KeptPlayer, ...], list[str]]:
 
 
 def write_kept(path: Path, kept: Kept) -> None:
-    """Keeps it; raises OSError if that cannot be written."""
+    """Writes the file.
+
+    Raises:
+        OSError: the file cannot be written.
+    """
     write_text(path, tomli_w.dumps(msgspec.to_builtins(kept)))

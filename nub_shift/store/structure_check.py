@@ -1,6 +1,6 @@
-"""Checks plain data against the types of a profile and names every path that does not fit.
+"""Checks plain data against the types of a profile and names every path with a fault.
 
-msgspec stops at the first fault; a person who mends a file wants all of them, so this walks the same descriptions.
+msgspec stops at the first fault, but a person wants to see all of them; this check walks the same types.
 """
 
 from __future__ import annotations
@@ -24,9 +24,9 @@ _PLAIN = {str: tr("a text"), int: tr("a whole number"), float: tr("a number"), b
 
 
 def structure_problems(data: object, expected: Any, path: str = "") -> Iterator[Problem]:
-    """Every path in `data` whose shape is not that of the type `expected`.
+    """Yields every path in `data` that does not match the type `expected`.
 
-    Places name list elements by their `id` where they have one, since that is how people find them again.
+    Paths name list elements by their `id` if they have one, which is easier to find for people.
     """
     bare = _bare(expected)
     if isinstance(bare, type) and issubclass(bare, msgspec.Struct):
@@ -61,7 +61,7 @@ def _struct_problems(data: object, struct: type[msgspec.Struct], path: str) -> I
 
 def _unknown_key(path: str, key: str, fields: list[str]) -> Problem:
     control = path.rpartition(".")[2]
-    if slot_name(control, key) in CONTROL_OF_SLOT:  # a dot without quotes means a table within a table
+    if slot_name(control, key) in CONTROL_OF_SLOT:  # an unquoted dot means a table within a table
         right = tr('put the name in quotes: "{name}"', name=slot_name(control, key))
         return Problem(_join(path, key), tr("unknown key {key!r}", key=key), right)
     return Problem(_join(path, key), tr("unknown key {key!r}", key=key), _known(key, fields))
@@ -69,7 +69,7 @@ def _unknown_key(path: str, key: str, fields: list[str]) -> Problem:
 
 @cache
 def _fields(struct: type[msgspec.Struct]) -> dict[str, msgspec.structs.FieldInfo]:
-    """The fields of a struct by their names in a file; resolving their types takes a while."""
+    """Returns the fields of a struct by their names in a file; cached, since resolving types is slow."""
     return {field.encode_name: field for field in msgspec.structs.fields(struct)}
 
 
@@ -113,7 +113,7 @@ def _leaf_problems(data: object, expected: Any, path: str) -> list[Problem]:
 
 
 def describe(expected: Any) -> str:
-    """A type of the profile in plain words, as in "a number from 0 to 1"."""
+    """Returns a type of the profile in plain words, such as "a number from 0 to 1"."""
     for part in getattr(expected, "__metadata__", ()):
         if isinstance(part, msgspec.Meta) and part.description:
             return part.description
@@ -145,7 +145,7 @@ def _is_struct(expected: Any) -> bool:
 
 
 def _bare(expected: Any) -> Any:
-    """The type without annotations and without "or nothing"."""
+    """Returns the type without annotations and without None."""
     if hasattr(expected, "__metadata__"):
         return _bare(expected.__origin__)
     if _is_union(expected):

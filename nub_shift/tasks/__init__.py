@@ -1,1 +1,1 @@
-"""What the commands do that is neither playing nor showing."""
+"""Work of the commands apart from playing and showing."""

@@ -1,4 +1,4 @@
-"""What a pad does in some seconds, collected for measuring."""
+"""Frames of a pad over some seconds, for measuring."""
 
 from __future__ import annotations
 
@@ -19,9 +19,9 @@ from nub_shift.runner.watch import Watch
 
 
 def capture(text: str, seconds: float, rim: bool = False) -> list[Frame]:
-    """The frames of a pad for so many seconds; of a simulated or recorded one without waiting for them.
+    """Returns the frames of a pad over some seconds; for a simulated or recorded pad without waiting.
 
-    A simulated pad does what a person is asked for: it lies still, or goes round its rim.
+    A simulated pad does what a person would be told to do: rest, or follow its rim.
 
     Raises:
         CannotPlay: there is no such pad, or it was unplugged.

@@ -1,4 +1,4 @@
-"""The card of a pad that is connected or recorded: shown, and taken in."""
+"""Export and import of the card of a connected or recorded pad."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ from nub_shift.translation import tr
 
 
 def export_card(spec: str, as_mapping: bool) -> str:
-    """The card of a pad as TOML, or as a controller mapping line; for a pad without one, what its codes suggest.
+    """Returns the card of a pad as TOML, or as a controller mapping line; without a card, the guess by its codes.
 
     Raises:
         CannotPlay: there is no such pad, or its card has faults.
@@ -44,10 +44,10 @@ def export_card(spec: str, as_mapping: bool) -> str:
 
 
 def import_card(spec: str, path: Path) -> str:
-    """Takes in a file with a card or a controller mapping line for that pad; returns a line that says so.
+    """Imports a file with a card or a controller mapping line for a pad; returns a line for the person.
 
     Raises:
-        CannotPlay: there is no such pad, the file has faults or is for another pad, or it cannot be kept.
+        CannotPlay: there is no such pad, the file has faults or is for another pad, or it cannot be written.
     """
     description = _described(spec)
     try:

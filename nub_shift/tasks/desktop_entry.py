@@ -1,4 +1,4 @@
-"""The program in the desktop's menu, with its icon, and as what opens profiles that somebody has given."""
+"""Entry of the program in the desktop's menu, with its icon and the type of exported profiles."""
 
 from __future__ import annotations
 
@@ -18,12 +18,12 @@ from nub_shift.store.library import EXPORT_SUFFIX
 from nub_shift.tasks.launchers import desktop_exec, desktop_words, starts
 from nub_shift.translation import tr
 
-# Commands, where there are such, that renew the desktop's caches of these files.
+# Commands that refresh the desktop's caches of these files, where available.
 _REFRESH = ((("update-mime-database",), "mime"), (("update-desktop-database", "-q"), "applications"))
 
 
 def written(command: Sequence[str]) -> dict[Path, str]:
-    """The files of the desktop entry with what is in them; the words of `command` start the program."""
+    """Returns the files of the desktop entry with their content; `command` starts the program."""
     data = platformdirs.user_data_path()
     values = {
         "command": desktop_exec(command),
@@ -41,10 +41,10 @@ def written(command: Sequence[str]) -> dict[Path, str]:
 
 
 def install(command: Sequence[str]) -> None:
-    """Puts the program into the person's menu, and tries what the entry says.
+    """Installs the files and tries the entry.
 
     Raises:
-        OSError: that cannot be written, or the entry would not start the program.
+        OSError: a file cannot be written, or the entry would not start the program.
     """
     files = written(command)
     for path, text in files.items():
@@ -59,14 +59,18 @@ def install(command: Sequence[str]) -> None:
 
 
 def remove() -> None:
-    """Takes it out again. Raises OSError if that cannot be done."""
+    """Removes the files.
+
+    Raises:
+        OSError: a file cannot be removed.
+    """
     for path in written(()):
         path.unlink(missing_ok=True)
     _refresh()
 
 
 def is_installed() -> bool:
-    """Whether it is in the menu."""
+    """Returns whether the files are installed."""
     return all(path.exists() for path in written(()))
 
 

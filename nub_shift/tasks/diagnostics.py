@@ -1,4 +1,4 @@
-"""What play needs of this machine: whether it is there, and what to do where it is not."""
+"""Requirements of play on this machine, with remedies for the missing ones."""
 
 from __future__ import annotations
 
@@ -16,9 +16,9 @@ from nub_shift.tasks.session_start import standing
 from nub_shift.translation import tr, trn
 
 RULE_PATH = Path("/etc/udev/rules.d/70-nub-shift.rules")
-# Whoever sits at the machine may make a keyboard and read pads; nobody else may. A sensor or surface is that of a pad
-# if a device beside it, of the same thing, has buttons 0x120 to 0x13f: the upper half of the fifth word from the end in
-# what the kernel shows of its keys. A pad may come after its parts, so it has them looked at again.
+# The person at the machine may create a keyboard and read pads; nobody else may. A sensor or surface belongs to a pad
+# if a device beside it, of the same parent, has buttons 0x120 to 0x13f: the upper half of the fifth word from the end
+# of the kernel's key bits. A pad may come after its parts, and then triggers them again.
 RULE = """\
 # Nub Shift: pads may be read, and a virtual keyboard be made, by the person who sits at this machine.
 KERNEL=="uinput", SUBSYSTEM=="misc", TAG+="uaccess", OPTIONS+="static_node=uinput"
@@ -34,7 +34,8 @@ PROGRAM=="/bin/sh -c 'for keys in /sys%p/../../input*/capabilities/key; do set -
   [ $$# -ge 5 ] && shift $$(($$# - 5)) && case $$1 in ?????????*) exit 0;; esac; done; exit 1'", TAG+="uaccess"
 LABEL="nub_shift_end"
 """
-# After all others that may open them. A driver may make a pad's buttons after its raw device: that is looked at again.
+# After all other rules that may open raw devices. A driver may create the buttons after the raw device, which is then
+# triggered again.
 RAW_RULE_PATH = Path("/etc/udev/rules.d/72-nub-shift-raw.rules")
 RAW_RULE = """\
 # Nub Shift: nobody but root reads the raw reports of pads, so that no program gets every press twice.
@@ -46,14 +47,14 @@ PROGRAM=="/bin/sh -c 'for keys in /sys%p/../../input/input*/capabilities/key; do
   TAG-="uaccess", MODE="0600"
 LABEL="nub_shift_raw_end"
 """
-# Names of checks without which nothing can be played.
+# Names of the checks without which nothing can be played.
 READING = tr("Reading pads")
 KEYS_BY_KERNEL = tr("Keys through the kernel")
 CLOSE_RAW = "nub-shift doctor --close-raw"
 
 
 def diagnose() -> list[Check]:
-    """Looks at everything, in the order in which a person would mend it."""
+    """Runs all checks, in the order in which a person would mend their faults."""
     pads = connected_pads()
     mended = [_window(), _keys_out(), _readable(pads), _pads(pads), *session_checks(), _keyboard()]
     return [*mended, *_read_elsewhere(), _starts(), *_library(), _speed()]
@@ -98,7 +99,7 @@ def _starts() -> Check:
 
 
 def _library() -> list[Check]:
-    """Whether the session's runner could read the profiles that come on by themselves; nothing if none plays."""
+    """Checks whether the session's runner could read the profiles with activation rules; empty without a runner."""
     state = standing().state
     if state is None:
         return []
@@ -148,7 +149,7 @@ def _readable(pads: tuple[PadInfo, ...]) -> Check:
 
 
 def _read_elsewhere() -> list[Check]:
-    """A game that reads the pad besides its keys does everything twice."""
+    """Checks for a game that reads the pad besides its keys, and so does everything twice."""
     name = tr("Programs that read pads")
     checks = []
     pads = find_pads()

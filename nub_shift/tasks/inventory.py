@@ -1,4 +1,4 @@
-"""What is connected, as plain values."""
+"""List of connected pads."""
 
 from __future__ import annotations
 
@@ -7,5 +7,5 @@ from nub_shift.runner.pads.pad_registry import PadRegistry, pad_infos
 
 
 def connected_pads() -> tuple[PadInfo, ...]:
-    """All pads of this machine, in the order of their device numbers; joined ones as one."""
+    """Returns all pads of this machine, in the order of their device numbers; combined ones as one."""
     return pad_infos(PadRegistry().entries(), {})

@@ -1,4 +1,4 @@
-"""Keeps a piece of what hands did as a recording, so that it can be replayed as any other."""
+"""Storage of recorded movements as an ordinary recording."""
 
 from __future__ import annotations
 
@@ -17,9 +17,9 @@ _KINDS = {Kind.STICK, Kind.TRIGGER, Kind.SLIDER}
 
 
 def keep_piece(path: Path, name: str, rows: Iterable[tuple[int, Mapping[str, float]]]) -> None:
-    """Writes rows (time in microseconds, value by channel) as a device by the kernel's gamepad document sends them.
+    """Writes rows (time in microseconds, value by channel) as the events of a device by the kernel's gamepad document.
 
-    Sticks, triggers and sliders are kept; a surface would be a device of its own.
+    Contains sticks, triggers and sliders; a surface would be a separate device.
 
     Raises:
         OSError: the file cannot be written.

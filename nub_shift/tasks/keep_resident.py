@@ -1,6 +1,6 @@
-"""A small parent of the session's runner, where no service manager starts that again after a crash.
+"""A small parent of the session's runner, which restarts the runner after a crash where no service manager does.
 
-It ends when the runner was asked to end, and ends the runner when it is asked to end itself. Its words are those of the
+Ends when the runner was asked to end, and passes its own end signal to the runner. Its arguments are those of the
 `resident` command.
 """
 
@@ -16,8 +16,7 @@ from typing import Final
 
 from nub_shift.own_process import PROGRAM, own_command, start_own
 
-# How long it waits before it starts the runner again: twice as long each time; after a runner that was up for a while,
-# from the beginning.
+# First delay before a restart, doubled each time; reset after a runner that has run for some time.
 FIRST_S: Final = 1.0
 LONGEST_S: Final = 60.0
 UP_S: Final = 60.0
@@ -25,13 +24,13 @@ _STOPS: Final = (signal.SIGTERM, signal.SIGINT, signal.SIGHUP)
 
 
 def become_keeper(*words: str) -> None:
-    """Replaces this process, which has loaded more than the keeper needs, by the keeper."""
+    """Replaces this process by the keeper, which needs less memory."""
     command = own_command("nub_shift.tasks.keep_resident", *words)
     os.execv(command[0], command)
 
 
 class _AskedToEnd(Exception):
-    """Raised wherever a signal that asks to end is met."""
+    """Raised by signals that request the end."""
 
 
 def _on_signal(_number: int, _frame: FrameType | None) -> None:
@@ -39,8 +38,8 @@ def _on_signal(_number: int, _frame: FrameType | None) -> None:
 
 
 def main() -> None:
-    """Keeps the runner going until it ends by itself."""
-    for number in _STOPS:  # handled and not blocked: a blocked signal would be blocked in the runner too
+    """Restarts the runner until it ends by itself."""
+    for number in _STOPS:  # handled and not blocked: the runner would inherit a blocked signal
         signal.signal(number, _on_signal)
     wait_s = FIRST_S
     runner: subprocess.Popen[bytes] | None = None

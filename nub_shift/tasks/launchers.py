@@ -1,4 +1,4 @@
-"""Command lines as desktop entries and systemd units write them, whatever characters they have."""
+"""Quoting of command lines in desktop entries and systemd units."""
 
 from __future__ import annotations
 
@@ -14,25 +14,27 @@ _WORD: Final = re.compile(r'"((?:[^"\\]|\\.)*)"')
 
 
 def desktop_exec(words: Sequence[str]) -> str:
-    """The value of Exec by the Desktop Entry Specification: each word quoted, then escaped as any text there."""
+    """Returns the value of Exec by the Desktop Entry Specification: each word quoted, then escaped as a string
+    value.
+    """
     quoted = " ".join(f'"{_escaped(word, chr(92) + chr(34) + "`$")}"' for word in words)
     return quoted.replace("%", "%%").replace("\\", "\\\\")
 
 
 def desktop_words(line: str) -> list[str]:
-    """The words of such a value, as a desktop reads them."""
+    """Returns the words of such a value, the inverse of `desktop_exec`."""
     text = line.replace("\\\\", "\\").replace("%%", "%")
     return [re.sub(r"\\(.)", r"\1", word) for word in _WORD.findall(text)]
 
 
 def systemd_exec(words: Sequence[str]) -> str:
-    """The value of ExecStart (systemd.service(5)); the colon has it substitute no variables."""
+    """Returns the value of ExecStart (systemd.service(5)); the colon disables the substitution of variables."""
     quoted = " ".join(f'"{_escaped(word, chr(92) + chr(34))}"' for word in words)
     return ":" + quoted.replace("%", "%%")
 
 
 def starts(words: Sequence[str]) -> bool:
-    """Whether a command line starts this program, tried where desktops start programs."""
+    """Tries whether a command line starts this program, from the folder that desktops use."""
     try:
         done = subprocess.run(
             [*words, "--version"], capture_output=True, text=True, cwd=FOLDER, timeout=_LIMIT_S, check=False

@@ -1,4 +1,4 @@
-"""The windows that are open, as a profile can know its game by, and which profile would come on with each."""
+"""Open windows with the fields for activation rules, and the profile that each would activate."""
 
 from __future__ import annotations
 
@@ -12,17 +12,17 @@ from nub_shift.translation import tr
 
 @dataclass(frozen=True)
 class OpenWindow:
-    """A window, and the titles of the profiles that would come on with it; several if they ask for as much."""
+    """A window, with the titles of the profiles that it would activate; several for equally specific rules."""
 
     front: Front
     titles: tuple[str, ...]
 
 
 def open_windows() -> list[OpenWindow]:
-    """All that the session tells of.
+    """Returns all windows that the session reports.
 
     Raises:
-        OSError: it tells nothing.
+        OSError: the session reports none.
     """
     windows = connect()
     if windows is None:

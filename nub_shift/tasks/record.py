@@ -1,4 +1,4 @@
-"""Records a pad into a file."""
+"""Recording of a pad into a file."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ from nub_shift.translation import tr
 
 
 def record_pad(path: Path, text: str, seconds: float | None, tell: Callable[[str], None]) -> str:
-    """Records until the time is up, the pad is gone, or a signal asks to stop; returns a line that says how much.
+    """Records until the time limit, the unplug of the pad, or a signal; returns a summary line.
 
     Raises:
         CannotPlay: there is no such pad.
@@ -41,7 +41,7 @@ def record_pad(path: Path, text: str, seconds: float | None, tell: Callable[[str
 
 
 def _record_simulated(path: Path, name: str, seconds: float) -> str:
-    """In virtual time: what the made-up pad would do in that many seconds. Every device has a file."""
+    """Records a simulated pad in virtual time, one file for each device; returns a summary line."""
     pad = simulated_pad(name, 0)
     packets = [packet for _, packet in pad.packets(round(seconds * US_PER_SECOND))]
     files = _files(path, pad.descriptions)
@@ -76,7 +76,7 @@ def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, tell: Callab
         tell(tr("recording {pad} into {path}; Ctrl+C ends it", pad=pad.name, path=_listed(files)))
         over = False
         while not over:
-            # Events up to the signal belong to the recording: read once more before the end.
+            # Events before the signal belong to the recording, so one more read follows.
             over = stop.caught or (end_us is not None and monotonic_us() >= end_us)
             left_us = None if end_us is None else max(0, end_us - monotonic_us())
             watch.wait(0.0 if over else None if left_us is None else left_us / US_PER_SECOND)
@@ -94,7 +94,7 @@ def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, tell: Callab
 
 
 def _files(path: Path, descriptions: Sequence[Description]) -> list[Path]:
-    """A file for each device of a pad: the first has the name, the others say besides what they are."""
+    """Returns the file of each device of a pad: the first has the given name, the others add their kind."""
     files = [path]
     for number, description in enumerate(descriptions[1:], start=2):
         part = "motion" if is_motion(description) else "surface" if is_surface(description) else str(number)

@@ -1,4 +1,4 @@
-"""A recording through the engine in virtual time."""
+"""Replay of a recording through the engine in virtual time."""
 
 from __future__ import annotations
 
@@ -20,9 +20,9 @@ from nub_shift.runner.errors import CannotPlay
 
 
 def replay_files(paths: Sequence[Path], profile: Profile, layout: LayoutSource = us_layout) -> Iterator[bytes]:
-    """Recordings of a pad's devices (its motion sensors are a device of their own) as one, through a profile.
+    """Replays the recordings of one pad's devices (motion sensors are a separate device) through a profile.
 
-    Gives the outputs as JSON lines, times from the first event; at the end everything is released.
+    Yields the outputs as JSON lines with times from the first event; ends with the release of everything.
 
     Raises:
         CannotPlay: a file is no recording.
@@ -31,7 +31,7 @@ def replay_files(paths: Sequence[Path], profile: Profile, layout: LayoutSource =
         recordings = [read_recording(path) for path in paths]
     except RecordingError as error:
         raise CannotPlay(Code.FILE_FAULTY, why=str(error)) from None
-    gc.freeze()  # a recording is large, lives to the end, and need not be searched for garbage again and again
+    gc.freeze()  # recordings are large and long-lived: not worth repeated garbage collection
     start_us = min((recording.events[0].t_us for recording in recordings if recording.events), default=0)
     return (output_line(output, start_us) for output in replay_outputs(recordings, profile, layout))
 
@@ -39,7 +39,7 @@ def replay_files(paths: Sequence[Path], profile: Profile, layout: LayoutSource =
 def replay_outputs(
     recordings: Sequence[Recording], profile: Profile, layout: LayoutSource = us_layout
 ) -> Iterator[Output]:
-    """The outputs one by one: before each frame time passes from deadline to deadline."""
+    """Yields the outputs: time passes from deadline to deadline between frames."""
     engine = Engine(Program(profile, layout))
     streams = [replayed(known_as(recording.description).wiring, recording.events) for recording in recordings]
     for frame in merge(*streams, key=_time) if len(streams) > 1 else streams[0]:

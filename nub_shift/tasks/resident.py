@@ -1,4 +1,4 @@
-"""How the runner that stays for the whole session begins: with what it played when it ended."""
+"""Start of the session's runner, with the state at its last end."""
 
 from __future__ import annotations
 
@@ -24,19 +24,19 @@ from nub_shift.translation import tr
 
 
 def resident_options(output: OutputKind | None, seconds: float | None, described: Callable[[State], str]) -> Options:
-    """Returns the options of a resident runner by its kept state; at first the profile that was used last, on any pad.
+    """Returns the options of a resident runner by its kept state; at first the last used profile, on any pad.
 
-    A profile that cannot be read any more makes room for the one that was used last, in rehearsal, and that is said.
-    Without an output it is the one that was chosen before, if any was. `described` says in a line what a state is.
+    An unreadable profile is replaced by the last used one, in rehearsal, with a message. Without an output, the output
+    chosen before is used, if any. `described` returns a state as one line.
 
     Raises:
-        OSError: there is none, and none can be made.
+        OSError: there is no profile, and none can be created.
     """
     path, layout = residence_path(), SessionLayout()
     kept, wrong = read_kept(path)
     news = [Message(Code.KEPT_FAULTY, {"why": fault}) for fault in wrong]
     players: list[Player] = []
-    numbers: dict[int, int] = {}  # as kept, to those of now
+    numbers: dict[int, int] = {}  # kept numbers to present ones
     for number, player in enumerate(kept.players):
         if player.shares_with < 0 and (player.pad or player.file):
             numbers[number] = len(players)
@@ -57,7 +57,7 @@ def resident_options(output: OutputKind | None, seconds: float | None, described
     chosen = output.value if output is not None else kept.output
     to = OutputKind(chosen) if chosen in {kind.value for kind in OutputKind} else usual_output()
     staying = Staying(path, described, chosen, tuple(shares), kept.simulated, tuple(news))
-    # Another profile than the one that was played is tried first: nobody chose it for whatever window is in front.
+    # A profile that replaces an unreadable one starts in rehearsal, since nobody chose it for the window in front.
     live = kept.live and not news
     return Options(
         *(tuple(players), (library_folder(),), to, not live, seconds, resident_socket(), layout),
@@ -67,7 +67,7 @@ def resident_options(output: OutputKind | None, seconds: float | None, described
 
 
 def _pad_of(player: KeptPlayer, news: list[Message]) -> str:
-    """The pad of a player; any pad, where that one cannot be again."""
+    """Returns the pad of a player; any pad if that one is not possible."""
     try:
         return chosen_pad(player.pad) if player.pad else PadKind.EVDEV.word
     except CannotPlay as error:
@@ -76,7 +76,7 @@ def _pad_of(player: KeptPlayer, news: list[Message]) -> str:
 
 
 def _profile_of(player: KeptPlayer, layout: SessionLayout, news: list[Message]) -> tuple[Profile, str]:
-    """The profile of a player and its file, or those that do in their place."""
+    """Returns the profile of a player and its file, or their replacement."""
     if player.file:
         try:
             return read_profile(Path(player.file), layout), player.file

@@ -1,6 +1,6 @@
-"""What the desktop session offers: who takes keys, who says which game is in front, what is shown and heard there.
+"""Checks of the desktop session: receivers of keys, the window in front, signs and sounds.
 
-Each thing is asked itself: a name in the environment is no server that answers.
+Each part is queried itself: a variable in the environment is no proof of an answering server.
 """
 
 from __future__ import annotations
@@ -28,12 +28,12 @@ _KWIN, _TRAY, _PORTAL = "org.kde.KWin", "org.kde.StatusNotifierWatcher", "org.fr
 
 @dataclass(frozen=True)
 class Check:
-    """One thing that was looked at.
+    """Result of one check.
 
     Attributes:
-        good: whether play can go on with it as it is.
-        found: what was found.
-        remedy: what to do; empty if there is nothing to do.
+        good: whether play works with it.
+        found: result in words.
+        remedy: what to do; empty for nothing.
     """
 
     name: str
@@ -43,7 +43,7 @@ class Check:
 
 
 def session_checks() -> Iterator[Check]:
-    """Everything of the session, in the order in which a person would mend it."""
+    """Yields all checks of the session, in the order in which a person would mend their faults."""
     yield from _sandbox()
     yield _session()
     yield keys_by_x_server()
@@ -56,13 +56,13 @@ def session_checks() -> Iterator[Check]:
 
 
 def takes_keys() -> bool:
-    """Whether the kernel takes keys from us."""
+    """Returns whether the kernel accepts keys from this user."""
     return os.access(UINPUT, os.W_OK)
 
 
 @cache
 def x_fault() -> Message | None:
-    """Why the X server of this session is of no use; None where it is."""
+    """Returns the reason why the X server of this session cannot be used; None if it can."""
     if not os.environ.get("DISPLAY"):
         return Message(Code.NO_X_SERVER, {"why": tr("there is none in this session")})
     from nub_shift.outputs.x11 import X11Output
@@ -90,7 +90,7 @@ def _is_there(name: str) -> bool:
 
 @cache
 def _offered() -> frozenset[str]:
-    """Returns the interfaces of the Wayland compositor; none without one."""
+    """Returns the interfaces of the Wayland compositor; empty without one."""
     if not is_wayland() or find_spec("pywayland") is None:
         return frozenset()
     from nub_shift.front.wayland import offered
@@ -99,7 +99,7 @@ def _offered() -> frozenset[str]:
 
 
 def _sandbox() -> Iterator[Check]:
-    """A container or a sandbox, where this runs in one: pads and virtual devices may be hidden there."""
+    """Yields a check for a container or a sandbox, which may hide pads and virtual devices."""
     name = tr("Container")
     if Path("/.flatpak-info").exists() or os.environ.get("SNAP"):
         found = tr("this runs in a sandbox that hides pads and /dev/uinput")
@@ -130,7 +130,7 @@ def _session() -> Check:
 
 
 def keys_by_x_server() -> Check:
-    """Whether the X server takes keys; what is not needed is no fault."""
+    """Checks whether the X server accepts keys; not a fault if that is not needed."""
     fault = x_fault()
     if fault is None:
         return Check(

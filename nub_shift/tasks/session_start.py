@@ -1,4 +1,4 @@
-"""Has the runner start with the desktop session, and takes that back: by systemd, or by an autostart entry."""
+"""Start of the runner with the desktop session, by systemd or by an autostart entry."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ from nub_shift.store.atomic import write_text
 from nub_shift.tasks.launchers import desktop_exec, systemd_exec
 
 UNIT = "nub-shift.service"
-# The target that desktops reach once their session is up; one that does not know it starts nothing by it.
+# Target that desktops reach once their session is up; desktops that do not use it start nothing by it.
 _TARGET = "graphical-session.target"
 LIMIT_S = 10.0
 
@@ -39,14 +39,14 @@ class Start(Enum):
 
 @dataclass(frozen=True)
 class Standing:
-    """Whether it starts with the session, and what it plays at the moment, if it is there."""
+    """Present state: whether the runner starts with the session, and what it plays."""
 
     start: Start | None
     state: State | None
 
 
 def switch_on() -> None:
-    """Has it start with every session, and now.
+    """Starts the runner now and with every session.
 
     Raises:
         OSError: a file cannot be written.
@@ -57,7 +57,7 @@ def switch_on() -> None:
         _write(_unit(), template("session.service").format(command=systemd_exec(program_command())))
         _systemctl("daemon-reload")
         if _systemctl_says("is-active", UNIT) != "active":
-            stop_resident()  # one that was started in another way
+            stop_resident()  # may have been started in another way
         _systemctl("enable", UNIT)
         _systemctl("restart", UNIT)
         return
@@ -67,7 +67,12 @@ def switch_on() -> None:
 
 
 def switch_off() -> None:
-    """Ends it, and has it start no more; raises as `switch_on` does."""
+    """Ends the runner, and its start with the session.
+
+    Raises:
+        CannotPlay: as for `switch_on`.
+        OSError: likewise.
+    """
     if _unit().exists():
         if _systemd_serves():
             _systemctl("disable", "--now", UNIT)
@@ -79,13 +84,13 @@ def switch_off() -> None:
 
 
 def standing() -> Standing:
-    """How things are."""
+    """Returns the present state."""
     start = Start.SYSTEMD if _unit().exists() else Start.AUTOSTART if _autostart().exists() else None
     return Standing(start, resident_state())
 
 
 def resident_state() -> State | None:
-    """Returns the state of the resident runner; None if there is none, or none that answers."""
+    """Returns the state of the resident runner; None without an answer."""
     try:
         with closing(RunnerClient(resident_socket())) as client:
             return client.call(GetState())
@@ -94,7 +99,11 @@ def resident_state() -> State | None:
 
 
 def start_resident() -> None:
-    """Starts it, if none is there; raises CannotPlay if it does not come up."""
+    """Starts the runner if none is running.
+
+    Raises:
+        CannotPlay: the runner does not come up.
+    """
     if is_heard(resident_socket()):
         return
     start_program("resident", "--again")
@@ -106,7 +115,11 @@ def start_resident() -> None:
 
 
 def stop_resident() -> None:
-    """Ends it, if one is there; raises CannotPlay if it does not end."""
+    """Ends the runner if one is running.
+
+    Raises:
+        CannotPlay: the runner does not end.
+    """
     path = resident_socket()
     if not is_heard(path):
         return
@@ -114,7 +127,7 @@ def stop_resident() -> None:
         with closing(RunnerClient(path)) as client:
             client.call(Stop())
     except (OSError, RunnerError):
-        pass  # it may have ended before it answered
+        pass  # may have ended before its answer
     end = time.monotonic() + LIMIT_S
     while is_heard(path):
         if time.monotonic() > end:
@@ -136,7 +149,7 @@ def _write(path: Path, text: str) -> None:
 
 
 def _systemd_serves() -> bool:
-    """Whether this session is run by systemd, and says so when it is up."""
+    """Returns whether systemd runs this session and reports when it is up."""
     return shutil.which("systemctl") is not None and _systemctl_says("is-active", _TARGET) == "active"
 
 

@@ -1,4 +1,4 @@
-"""What is taken where a person has not said: the output that suits this session, the profile that was used last."""
+"""Defaults: the output that suits this session, the last used profile."""
 
 from __future__ import annotations
 
@@ -21,24 +21,24 @@ from nub_shift.translation import tr
 
 
 def usual_output() -> OutputKind:
-    """uinput where it may be used, else X11 where there is one."""
+    """Returns uinput where permitted, else X11 where there is a server."""
     if os.access("/dev/uinput", os.W_OK) or not os.environ.get("DISPLAY"):
         return OutputKind.UINPUT
     return OutputKind.X11
 
 
 def chosen_output(name: str) -> OutputKind:
-    """The output of that name; the usual one without."""
+    """Returns the output of a name; the default without one."""
     return OutputKind(name) if name else usual_output()
 
 
 def chosen_pad(text: str) -> str:
-    """Returns the text after `--pad` for any process of ours: with the whole path of a recording.
+    """Returns the text after `--pad` in a form for any process of ours: with the whole path of a recording.
 
     Raises:
-        CannotPlay: there is no such kind of pad, simulated pad or recording.
+        CannotPlay: unknown kind of pad, simulated pad or recording.
     """
-    from nub_shift.pads.made_up.shapes import simulated_key  # few need these
+    from nub_shift.pads.made_up.shapes import simulated_key  # imported late: rarely needed
     from nub_shift.pads.recorded.recordings import open_recording
 
     try:
@@ -60,16 +60,20 @@ def chosen_pad(text: str) -> str:
 
 
 def newest_profile() -> Path:
-    """The profile that was used last; a first, empty one is made where there is none.
+    """Returns the last used profile; an empty one is created if there is none.
 
     Raises:
-        OSError: it cannot be made.
+        OSError: the profile cannot be created.
     """
     return next(_kept(), None) or _first_profile()
 
 
 def newest_sound_profile(layout: LayoutSource) -> tuple[Profile, Path]:
-    """Likewise, but one with faults is passed over; raises OSError as `newest_profile` does."""
+    """Returns the last used profile without faults.
+
+    Raises:
+        OSError: as for `newest_profile`.
+    """
     for path in _kept():
         with suppress(ProfileError):
             return read_profile(path, layout), path

@@ -1,7 +1,7 @@
 """Texts and numbers in the reader's language, from gettext catalogues.
 
-The language is taken once, as this is imported, from the environment as gettext has it (LANGUAGE, LC_ALL, LC_MESSAGES,
-LANG), so that constants may be texts. Texts in the source are English; without a catalogue they are shown as they are.
+The language is chosen at import, from the environment as in gettext (LANGUAGE, LC_ALL, LC_MESSAGES, LANG), so that
+constants may be translated texts. Texts in the source are English, and shown unchanged without a catalogue.
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 DOMAIN = "nub_shift"
 SOURCE_LANGUAGE = "en"
-# Folder of the catalogues; a translator may try others.
+# Folder of the catalogues, which translators may override.
 FOLDER = Path(os.environ.get("NUB_SHIFT_LOCALE_DIR") or Path(__file__).parent)
 _UNIT = re.compile(r"(?<=[0-9}]) (?=(?:ms|s|%|°|Hz|px)(?![a-z]))")
 _VARIABLES = ("LANGUAGE", "LC_ALL", "LC_MESSAGES", "LANG")
@@ -28,7 +28,7 @@ _VARIABLES = ("LANGUAGE", "LC_ALL", "LC_MESSAGES", "LANG")
 def _catalogue() -> NullTranslations | None:
     asked = next((os.environ[name] for name in _VARIABLES if os.environ.get(name)), "")
     if not asked or asked.startswith((SOURCE_LANGUAGE, "C")):
-        return None  # most often, and then there is no need to load what reads catalogues
+        return None  # the usual case, which needs no catalogue reader
     import gettext
 
     return gettext.translation(DOMAIN, FOLDER, fallback=True)
@@ -36,62 +36,62 @@ def _catalogue() -> NullTranslations | None:
 
 _FOUND = _catalogue()
 if _FOUND is not None:
-    # Libraries that ask gettext for their texts find them in our catalogue, too.
+    # Libraries that use gettext find their texts in our catalogue, too.
     import locale
     from contextlib import suppress
     from gettext import bindtextdomain, textdomain
 
     bindtextdomain(DOMAIN, str(FOLDER))
     textdomain(DOMAIN)
-    with suppress(locale.Error):  # that language may not be on this system, which then says its faults in English
+    with suppress(locale.Error):  # the system may lack that language; its own messages are then English
         locale.setlocale(locale.LC_MESSAGES, "")
 LANGUAGE: str = (_FOUND.info().get("language") if _FOUND is not None else "") or SOURCE_LANGUAGE
 
 
 def tr(text: str, **values: Any) -> str:
-    """A text in the reader's language, with values in the places that have their names: `tr("{pad} is here", pad=…)`.
+    """Returns a text in the reader's language, with values for its named places: `tr("{pad} is here", pad=…)`.
 
-    Numbers that are formatted there have that language's decimal point.
+    Numbers formatted in the text have that language's decimal point.
     """
     said = _FOUND.gettext(text) if _FOUND is not None else unbroken(text)
     return _filled(said, values) if values else said
 
 
 def trc(context: str, text: str, **values: Any) -> str:
-    """The same for a text that means several things: `context` says which, for whoever translates it."""
+    """Returns an ambiguous text in the reader's language; `context` tells translators which meaning is intended."""
     said = _FOUND.pgettext(context, text) if _FOUND is not None else unbroken(text)
     return _filled(said, values) if values else said
 
 
 def trn(one: str, several: str, count: int, **values: Any) -> str:
-    """The form of a text that goes with a number, which both forms may have as `{count}`."""
+    """Returns the form of a text for a number, available as `{count}`."""
     said = _FOUND.ngettext(one, several, count) if _FOUND is not None else unbroken(one if count == 1 else several)
     return _filled(said, {"count": count, **values})
 
 
 @cache
 def unbroken(text: str) -> str:
-    """An English text whose numbers, or places for numbers, are not parted from their units at the end of a line.
+    """Returns an English text with no-break spaces between numbers, or places for numbers, and their units.
 
-    Catalogues have such spaces of their own.
+    Catalogues contain such spaces themselves.
     """
     return _UNIT.sub("\N{NO-BREAK SPACE}", text)
 
 
 def number_text(value: float, spec: str = "g") -> str:
-    """A number as `format` writes it, with the decimal point of the reader's language."""
+    """Returns a number formatted as by `format`, with the decimal point of the reader's language."""
     return format(value, spec).replace(".", DECIMAL_POINT)
 
 
 def day_text(day: date) -> str:
-    """A day with its year, as "27 November 2026"."""
+    """Returns a day with its year, such as "27 November 2026"."""
     from babel.dates import format_date
 
     return format_date(day, "long", locale=_date_locale())
 
 
 def moment_text(moment: datetime, year: bool = False, seconds: bool = False) -> str:
-    """A day and the time on it, as "27 November, 14:05"."""
+    """Returns a day and time, such as "27 November, 14:05"."""
     from babel.dates import format_skeleton, format_time
 
     day = day_text(moment.date()) if year else format_skeleton("MMMMd", moment, locale=_date_locale())
@@ -102,7 +102,7 @@ def _date_locale() -> str:
     from babel import Locale, UnknownLocaleError
 
     if LANGUAGE == SOURCE_LANGUAGE:
-        return "en_GB"  # the day before the month, and the hour of 24
+        return "en_GB"  # has the day before the month, and 24 hours
     try:
         return str(Locale.parse(LANGUAGE))
     except (UnknownLocaleError, ValueError):
@@ -110,9 +110,9 @@ def _date_locale() -> str:
 
 
 def inside(label: str) -> str:
-    """Returns a label in its form within a sentence: "Left stick" as "left stick", "D-pad" as it is.
+    """Returns a label in its form within a sentence: "Left stick" becomes "left stick", "D-pad" stays.
 
-    Only English has labels begin with a capital letter that they lack within a sentence.
+    Only English labels begin with a capital letter that they lose within a sentence.
     """
     if LANGUAGE != SOURCE_LANGUAGE:
         return label
@@ -120,7 +120,7 @@ def inside(label: str) -> str:
 
 
 def beginning(words: str) -> str:
-    """Words as they stand at the beginning of a line, the reverse of `inside`."""
+    """Returns words in their form at the beginning of a line, the inverse of `inside`."""
     return words[:1].upper() + words[1:]
 
 

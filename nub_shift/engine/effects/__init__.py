@@ -1,1 +1,1 @@
-"""What slots start: effects, manners that keep them up, reactions that time them."""
+"""Effects of slots, the manners that repeat or keep them, and the reactions that time them."""

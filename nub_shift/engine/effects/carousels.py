@@ -1,4 +1,4 @@
-"""Carousels: a list of effects with one position that several slots share."""
+"""Carousels: lists of effects with one position shared by several slots."""
 
 from __future__ import annotations
 
@@ -11,9 +11,9 @@ from nub_shift.model.profile.effects import Step
 
 @dataclass(frozen=True, eq=False)
 class CarouselWheel:
-    """A compiled carousel. Its position lies in `EffectContext.positions`, where it outlives pauses and other profiles.
+    """Compiled carousel. The position is kept in `EffectContext.positions`, through pauses and profile changes.
 
-    It falls back to the first entry once it has rested for `rest_us` (0: never), which nobody need wake up for.
+    Without a step for `rest_us` (0: never) the position returns to the first entry; the next access computes this.
     """
 
     id: str
@@ -22,20 +22,20 @@ class CarouselWheel:
     rest_us: int
 
     def index(self, context: EffectContext, t_us: int) -> int:
-        """Returns the index of the current entry, 0 at first and after a rest. An edit may have left fewer entries."""
+        """Returns the index of the current entry, 0 initially and after a rest. An edit may have left fewer entries."""
         position = context.positions.get(self.id)
         if position is None or (self.rest_us and t_us - position.since_us >= self.rest_us):
             return 0
         return min(position.entry, len(self.entries) - 1)
 
     def set(self, context: EffectContext, t_us: int, index: int) -> None:
-        """Stands at `index` from now on."""
+        """Sets the position."""
         context.positions[self.id] = CarouselPosition(index, t_us)
 
 
 @dataclass(frozen=True, eq=False)
 class CarouselEffect(Momentary):
-    """A step of a carousel, and what the entry there does, for as long as the slot is held. One press is one step."""
+    """Steps a carousel by one per press, and holds the effect of the new entry while the slot is held."""
 
     wheel: CarouselWheel
     step: Step
@@ -61,7 +61,7 @@ class CarouselEffect(Momentary):
 
 @dataclass(frozen=True, eq=False)
 class Pick(Effect):
-    """An effect that is an entry of carousels as well: doing it directly moves them there."""
+    """An effect that is also an entry of carousels; using the effect directly moves the carousels to this entry."""
 
     effect: Effect
     indexes: tuple[tuple[CarouselWheel, int], ...]

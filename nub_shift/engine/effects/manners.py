@@ -1,4 +1,4 @@
-"""How an effect is kept up: once, toggled, in turbo, in pulses. Each wraps another effect."""
+"""Manners, each wrapping another effect: once, toggle, turbo, pulse."""
 
 from __future__ import annotations
 
@@ -13,15 +13,15 @@ from nub_shift.engine.values import US_PER_SECOND
 
 log = logging.getLogger("nub_shift.engine")
 
-# A pulse, or a gap between two, that is shorter than this would be lost on a game that looks once a frame.
+# A shorter pulse or gap may fall between two frames of a game.
 MIN_PULSE_US: Final = 10_000
-# How soon a turbo whose rate goes by depth follows that.
+# Update interval of a turbo whose rate follows depth.
 FOLLOW_US: Final = 8_000
 
 
 @dataclass(frozen=True, eq=False)
 class Once(Momentary):
-    """Down and up at the press, however long the slot is held."""
+    """Presses and releases at once, however long the slot is held."""
 
     effect: Effect
 
@@ -35,10 +35,11 @@ class Once(Momentary):
 
 @dataclass(frozen=True, eq=False)
 class Toggle(Momentary):
-    """On with one press, off with the next. What is on lies in `EffectContext.memory` as a `ToggleRun`.
+    """Switches on with one press, off with the next. An active toggle is kept in `EffectContext.memory` as a
+    `ToggleRun`.
 
-    With `lock_us` a press that is shorter than that ends with its release, and only a longer one leaves it on. Of the
-    toggles of one `group` the one that comes on ends the others; a press of a slot in `ended_by` ends it.
+    With `lock_us`, a press shorter than this ends with its release; a longer one leaves the toggle on. Switching on
+    ends other toggles of the same `group`; a press of a slot in `ended_by` ends the toggle.
     """
 
     effect: Effect
@@ -62,7 +63,7 @@ class Toggle(Momentary):
         return KEPT if run.changes_layers else NOTHING
 
     def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
-        """A press that may lock goes on as one; it locks nothing that is on already."""
+        """Resumes a press that may lock; does nothing if the toggle is on already."""
         if self.lock_us is None or not again:
             return NOTHING if again else self.begin(context, t_us, slot)
         on = self in context.memory
@@ -70,7 +71,7 @@ class Toggle(Momentary):
 
 
 class ToggleRun(Run):
-    """A toggle that is on. Letting its slot go leaves it on."""
+    """A toggle that is on. The release of its slot leaves the toggle on."""
 
     def __init__(self, toggle: Toggle, slot: Slot, inner: Run) -> None:
         self.toggle = toggle
@@ -79,7 +80,7 @@ class ToggleRun(Run):
         self._inner = inner
 
     def switch_off(self, context: EffectContext, t_us: int) -> None:
-        """Ends it as a release would."""
+        """Switches the toggle off, as a release would."""
         self._forget(context)
         self._inner.end(context, t_us)
 
@@ -94,7 +95,7 @@ class ToggleRun(Run):
 
 
 class LockRun(Run):
-    """A press that is held, and may lock."""
+    """A held press that may lock the toggle on."""
 
     def __init__(self, toggle: Toggle, slot: Slot, inner: Run) -> None:
         self._toggle = toggle
@@ -120,12 +121,12 @@ class LockRun(Run):
 
 
 def switch_on(toggle: Toggle, context: EffectContext, t_us: int, slot: Slot) -> ToggleRun:
-    """Turns a toggle on, as a press of it or a regained focus does."""
+    """Turns a toggle on, at a press or when the game is in front again."""
     return keep_on(toggle, context, t_us, slot, toggle.effect.begin(context, t_us, slot))
 
 
 def keep_on(toggle: Toggle, context: EffectContext, t_us: int, slot: Slot, inner: Run) -> ToggleRun:
-    """Leaves on what has begun; another toggle of the same group ends."""
+    """Keeps a begun effect on as a toggle; ends another toggle of the same group."""
     log.debug("%s: toggle off -> on", slot.name)
     if toggle.group is not None:
         for other in toggles_on(context):
@@ -138,13 +139,15 @@ def keep_on(toggle: Toggle, context: EffectContext, t_us: int, slot: Slot, inner
 
 
 def toggles_on(context: EffectContext) -> list[ToggleRun]:
-    """The toggles that are on."""
+    """Returns the toggles that are on."""
     return [run for run in context.loose if isinstance(run, ToggleRun)]
 
 
 @dataclass(frozen=True, eq=False)
 class Lingering(Effect):
-    """An effect that stays in force for a while after its slot was let go. The next press ends what lingers."""
+    """An effect that stays in force for some time after the release of its slot. The next press ends the lingering
+    run.
+    """
 
     effect: Effect
     linger_us: int
@@ -160,7 +163,7 @@ class Lingering(Effect):
         return self._after(context, t_us, self.effect.resume(context, t_us, slot, again))
 
     def _after(self, context: EffectContext, t_us: int, inner: Run) -> Run:
-        """The new one has begun before the old one ends, so that a key stays down in between."""
+        """Begins the new run before ending the old one, so that a shared key stays down."""
         last = context.memory.pop(self, None)
         if isinstance(last, LingerRun):
             last.finish(context, t_us)
@@ -168,7 +171,7 @@ class Lingering(Effect):
 
 
 class LingerRun(Run):
-    """A run that lingers after its release."""
+    """A run that lingers after the release."""
 
     def __init__(self, lingering: Lingering, context: EffectContext, inner: Run) -> None:
         self._lingering = lingering
@@ -193,7 +196,7 @@ class LingerRun(Run):
         self._inner.cut(context, t_us)
 
     def finish(self, context: EffectContext, t_us: int) -> None:
-        """Ends it now."""
+        """Ends the lingering run now."""
         self._forget()
         self._inner.end(context, t_us)
 
@@ -209,17 +212,17 @@ class LingerRun(Run):
 
 
 def _rate_by_depth(rate_hz: float, light_hz: float | None, slot: Slot) -> float:
-    """Returns the rate for the slot's present depth; without `light_hz` it is always `rate_hz`."""
+    """Returns the rate for the slot's present depth; without `light_hz` always `rate_hz`."""
     return rate_hz if light_hz is None else light_hz + (rate_hz - light_hz) * slot.pull
 
 
 @dataclass(frozen=True, eq=False)
 class Turbo(Effect):
-    """Down and up again and again, the first time at once, never ending in the middle of a press.
+    """Presses again and again, the first time at once, and completes a begun press.
 
-    It goes `rate_hz` times a second, or with `light_hz` that often for a slot that is barely pressed, and more often
-    the deeper it is pressed. It is down for the part `duty` of the time. Each press takes at least `shortest_us`, each
-    pause `gap_us`, which makes a faster turbo slower: a press that waits in the ledger would follow after its end.
+    The rate is `rate_hz`; with `light_hz` the rate rises with depth, from `light_hz` for a slot barely pressed. The
+    effect is down for the part `duty` of a period. Each press lasts at least `shortest_us`, each gap at least `gap_us`,
+    which may lower the rate: a press queued in the ledger would come after the end of the turbo.
     """
 
     effect: Effect
@@ -236,14 +239,14 @@ class Turbo(Effect):
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         last = context.memory.pop(self, None)
         if isinstance(last, TurboRun):
-            last.cut(context, t_us)  # or its last press and the first of this one would be seen as one
+            last.cut(context, t_us)  # otherwise its last press and the first of this run would merge
         return TurboRun(self, context, t_us, slot)
 
 
 class TurboRun(Run):
-    """A turbo at work. Ended in the middle of a press, it finishes that.
+    """Running turbo. Ending during a press completes this press.
 
-    What it presses may end it: an entry of a carousel that is a toggle of the same group.
+    A press may end the turbo itself: through a carousel's entry that is a toggle of the same group.
     """
 
     def __init__(self, turbo: Turbo, context: EffectContext, t_us: int, slot: Slot) -> None:
@@ -252,8 +255,8 @@ class TurboRun(Run):
         self._slot = slot
         self._inner: Run | None = None
         self._timer: Timer | None = None
-        self._left = 0.0  # of a period, until what comes next
-        self._least_us = 0  # when that may come at the earliest
+        self._left = 0.0  # part of a period until the next change
+        self._least_us = 0  # earliest time of the next change
         self._then: Act = self._press
         self._over = False
         self.ending = False
@@ -303,12 +306,12 @@ class TurboRun(Run):
             self._begin_part(t_us, 1.0 - self._turbo.duty, self._turbo.gap_us, self._press)
 
     def _begin_part(self, t_us: int, part: float, least_us: int, then: Act) -> None:
-        """Has `then` come once that part of a period has passed, and at least so much time."""
+        """Schedules `then` after this part of a period and at least `least_us`."""
         self._left, self._least_us, self._then = part, t_us + least_us, then
         self._go_on(t_us)
 
     def _go_on(self, t_us: int) -> None:
-        """Waits for what is left of the part, and looks again before that where the rate goes by depth."""
+        """Waits for the rest of the part; wakes earlier to read the depth where the rate follows depth."""
         turbo = self._turbo
         rate_hz = _rate_by_depth(turbo.rate_hz, turbo.light_hz, self._slot)
         due_us = max(t_us + round(self._left * US_PER_SECOND / rate_hz), self._least_us)
@@ -321,10 +324,10 @@ class TurboRun(Run):
 
 @dataclass(frozen=True, eq=False)
 class Pulse(Effect):
-    """Down for as much of the time as the slot is pressed deep: a throttle for keys.
+    """Presses periodically, with the slot's depth as duty: a throttle for keys.
 
-    What is too short to be seen in one period, down or up, is carried over to the next (first-order sigma-delta), over
-    as many as it takes, so that over time the key is down for the part that is asked for, however small.
+    A press or gap too short to be seen is carried over to the next periods (first-order sigma-delta), so that over time
+    the key is down for the requested part, however small.
     """
 
     effect: Effect
@@ -339,12 +342,12 @@ class Pulse(Effect):
         return PulseRun(self, context, t_us, slot)
 
     def period_us(self, slot: Slot) -> int:
-        """How long a period is that begins now: with `light_hz` it is the shorter the deeper the slot is pressed."""
+        """Returns the length of a period that begins now; with `light_hz`, deeper presses make shorter periods."""
         return round(US_PER_SECOND / _rate_by_depth(self.rate_hz, self.light_hz, slot))
 
 
 class PulseRun(Run):
-    """Pulses at work. Each period asks anew how deep the slot is pressed."""
+    """Running pulses. Each period reads the depth of the slot."""
 
     def __init__(self, pulse: Pulse, context: EffectContext, t_us: int, slot: Slot) -> None:
         self._pulse = pulse
@@ -352,9 +355,9 @@ class PulseRun(Run):
         self._slot = slot
         self._inner: Run | None = None
         self._timers: list[Timer] = []
-        self._owed_us = 0.0  # of time down, from the periods before; below 0 it was down for too long
-        self._since_us = 0  # when it went down last
-        self._rested_us = t_us  # when it has been up for long enough
+        self._owed_us = 0.0  # time down carried over from earlier periods; negative after too much
+        self._since_us = 0  # time of the last press
+        self._rested_us = t_us  # end of the least gap
         self._period(t_us)
 
     @property
@@ -368,11 +371,11 @@ class PulseRun(Run):
 
     @property
     def _least_up_us(self) -> int:
-        """The shortest gap between two pulses that the game sees."""
+        """Shortest gap between two pulses that the game can see."""
         return max(MIN_PULSE_US, self._context.times.gap_us)
 
     def _period(self, t_us: int) -> None:
-        """Plans when it goes down and up until the next period, and what is carried over to that."""
+        """Plans press and release of the next period, and the time carried over."""
         period_us, agenda = self._pulse.period_us(self._slot), self._context.agenda
         least_down_us = max(MIN_PULSE_US, self._context.times.shortest_us)
         least_up_us = self._least_up_us
@@ -384,7 +387,7 @@ class PulseRun(Run):
         if is_down or (wanted_us >= least_down_us / 2 and room_us > 0):
             down_us = max(0, round(wanted_us), least_down_us - (t_us - self._since_us if is_down else 0))
             if down_us > room_us or (room_us - down_us < least_up_us and wanted_us - room_us > -least_up_us / 2):
-                down_us = room_us  # a gap that would be too short comes later
+                down_us = room_us  # a gap too short to be seen is postponed
         self._owed_us = wanted_us - down_us
         self._timers = [agenda.at(t_us + period_us, self._period)]
         if not down_us:

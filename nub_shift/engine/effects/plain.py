@@ -1,4 +1,4 @@
-"""Effects that are simply in force from their beginning to their end."""
+"""Effects without timing: in force from beginning to end."""
 
 from __future__ import annotations
 
@@ -14,14 +14,14 @@ T = TypeVar("T")
 
 
 class Momentary(Effect):
-    """Base of effects that are done with at their beginning: one press begins them once."""
+    """Base of effects that end as soon as they have begun, once per press."""
 
     def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
         return NOTHING if again else self.begin(context, t_us, slot)
 
 
 class Kept(Run):
-    """Nothing is in force, but what was begun has changed layers, so that the slot does not follow them."""
+    """Empty run of an effect that has changed layers, so that its slot does not follow them."""
 
     @property
     def owns_slot(self) -> bool:
@@ -33,11 +33,11 @@ KEPT: Run = Kept()
 
 
 class KeysEffect(Effect):
-    """Keys and mouse buttons, down in order and up in reverse."""
+    """Keys and mouse buttons, pressed in order and released in reverse."""
 
     def __init__(self, codes: tuple[str, ...]) -> None:
         self.codes = codes
-        self._run = _KeysRun(codes)  # it remembers nothing of a press, so that one does for all
+        self._run = _KeysRun(codes)  # has no state of a press, so that one run serves all
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002 - one signature for all effects
         context.ledger.press(self.codes, t_us, context.times, context.out)
@@ -46,7 +46,7 @@ class KeysEffect(Effect):
 
 @dataclass(frozen=True, eq=False)
 class Counted(Effect):
-    """Input of a move, counted as it begins."""
+    """Input of a move, counted at each beginning."""
 
     move: str
     effect: Effect
@@ -66,7 +66,7 @@ class Counted(Effect):
 
 
 class _KeysRun(Run):
-    """Keys that are held down."""
+    """Held keys."""
 
     def __init__(self, codes: tuple[str, ...]) -> None:
         self._codes = codes
@@ -77,7 +77,7 @@ class _KeysRun(Run):
 
 @dataclass(frozen=True, eq=False)
 class Several(Effect):
-    """Several effects at once, as one: begun in their order, ended in the reverse."""
+    """Several effects as one, begun in order and ended in reverse."""
 
     effects: tuple[Effect, ...]
 
@@ -117,7 +117,7 @@ class _SeveralRuns(Run):
 
 @dataclass(frozen=True, eq=False)
 class WheelEffect(Momentary):
-    """One click of the wheel at the press."""
+    """Turns the wheel by one click at the press."""
 
     x: int
     y: int
@@ -129,7 +129,7 @@ class WheelEffect(Momentary):
 
 @dataclass(frozen=True, eq=False)
 class NudgeEffect(Momentary):
-    """Pointer counts at the press."""
+    """Moves the pointer by counts at the press."""
 
     x: int
     y: int
@@ -141,7 +141,7 @@ class NudgeEffect(Momentary):
 
 @dataclass(frozen=True, eq=False)
 class ProfileEffect(Momentary):
-    """Asks the runner for another profile."""
+    """Requests another profile from the runner."""
 
     title: str
 
@@ -152,7 +152,7 @@ class ProfileEffect(Momentary):
 
 @dataclass(frozen=True, eq=False)
 class LayerEffect(Effect):
-    """A layer, on while held."""
+    """Activates a layer while held."""
 
     layer: int
 
@@ -166,10 +166,10 @@ class LayerEffect(Effect):
 
 
 class _LayerRun(Run):
-    """A layer that is held on.
+    """Holder of a layer.
 
-    It owns its slot: the layer that it brings on may give the slot something else, and following that would end the
-    layer, which would bring it on again.
+    The run owns its slot: the layer may give the slot another effect, and following the layer would end the layer,
+    which would activate it again.
     """
 
     def __init__(self, layer: int) -> None:
@@ -185,9 +185,9 @@ class _LayerRun(Run):
 
 @dataclass(frozen=True, eq=False)
 class StayEffect(Momentary):
-    """One of some layers, on to stay, in place of the one before it; each press goes to the next.
+    """Activates one of several layers to stay, in place of the former one; each press chooses the next.
 
-    The base layer (0) among them is the place where none of the others is on.
+    The base layer (0) among them stands for none of the others.
     """
 
     layers: tuple[int, ...]
@@ -204,14 +204,14 @@ class StayEffect(Momentary):
 
 
 class SilenceEffect(Effect):
-    """Nothing, on purpose: hides what lower layers have in the slot."""
+    """Does nothing, and hides the effects of lower layers."""
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         return NOTHING
 
 
 class TableEntry(Run):
-    """Something that is in force as an entry of one of the context's tables."""
+    """Base of effects that are an entry in one of the context's tables while in force."""
 
     def __init__(self, table: dict[Run, Any]) -> None:
         self._table = table
@@ -230,7 +230,7 @@ def _enter(context: EffectContext, table: dict[Run, T], value: T) -> Run:
 
 @dataclass(frozen=True, eq=False)
 class PaceEffect(Effect):
-    """A factor on pointer speed while it is in force; `by_depth` all of it only for a slot pressed all the way."""
+    """Sets a factor on pointer speed; with `by_depth` scaled by the depth of the slot."""
 
     factor: float
     by_depth: bool = False
@@ -242,7 +242,7 @@ class PaceEffect(Effect):
 
 @dataclass(frozen=True, eq=False)
 class ScrollEffect(Effect):
-    """The wheel turns smoothly while it is in force, at clicks a second for a slot that is pressed all the way."""
+    """Scrolls smoothly, in clicks a second at full depth."""
 
     x: float
     y: float
@@ -253,7 +253,7 @@ class ScrollEffect(Effect):
 
 @dataclass(frozen=True, eq=False)
 class GlideEffect(Effect):
-    """The pointer moves while it is in force, at counts a second for a slot that is pressed all the way."""
+    """Moves the pointer, in counts a second at full depth."""
 
     x: float
     y: float
@@ -264,7 +264,7 @@ class GlideEffect(Effect):
 
 @dataclass(frozen=True, eq=False)
 class MotionEffect(Effect):
-    """Motion is switched on or off while it is in force."""
+    """Switches motion on or off."""
 
     on: bool
 
@@ -274,7 +274,7 @@ class MotionEffect(Effect):
 
 @dataclass(frozen=True, eq=False)
 class TurnByEffect(Momentary):
-    """The view turns by so many counts within a time, whatever becomes of the slot."""
+    """Turns the view by counts within a time, whatever happens to the slot."""
 
     counts: float
     over_us: int
@@ -287,7 +287,7 @@ class TurnByEffect(Momentary):
 
 @dataclass(frozen=True, eq=False)
 class PlaceEffect(Effect):
-    """The pointer goes somewhere on the screen, and back at the end if it is to."""
+    """Moves the pointer to a place on the screen, and back at the end if requested."""
 
     x: float
     y: float
@@ -302,7 +302,7 @@ class PlaceEffect(Effect):
 
 
 class _PlaceRun(Run):
-    """The pointer has been placed."""
+    """Run of a placed pointer."""
 
     def end(self, context: EffectContext, t_us: int) -> None:
         context.emit(PlaceBack(t_us))
@@ -313,9 +313,9 @@ _BACK: Run = _PlaceRun()
 
 @dataclass(frozen=True, eq=False)
 class While(Effect):
-    """An effect that begins only with a press for which other slots are held; one of each of `slots` will do.
+    """An effect that begins only while one of `slots` is held.
 
-    A toggle that is on may be ended without them.
+    A toggle that is on may be switched off without them.
     """
 
     effect: Effect
@@ -337,7 +337,7 @@ class While(Effect):
 
 
 class RecentreEffect(Momentary):
-    """Motion takes its neutral attitude anew."""
+    """Takes the neutral attitude of motion again."""
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
         context.recentre = context.stale = True
@@ -353,12 +353,12 @@ _WHEEL = {
 
 
 def wheel_effect(way: WheelDirection) -> WheelEffect:
-    """One click of the wheel that way."""
+    """Returns the effect of one wheel click in a direction."""
     return _WHEEL[way]
 
 
 def fire(effect: Effect, context: EffectContext, t_us: int, slot: Slot) -> Run:
-    """Begins an effect and ends it at once; keys stay down for the shortest time. Returns what is over."""
+    """Begins an effect and ends it at once; keys stay down for the shortest time. Returns the ended run."""
     run = effect.begin(context, t_us, slot)
     run.end(context, t_us)
     return run

@@ -28,11 +28,10 @@ log = logging.getLogger("nub_shift.engine")
 
 @dataclass(frozen=True, eq=False)
 class Reactions(Effect):
-    """Several reactions on one slot. Taps that wait for more lie in `EffectContext.memory` as `WaitingTaps`.
+    """Several reactions on one slot. Pending taps are kept in `EffectContext.memory` as `WaitingTaps`.
 
-    `holds` have the time from the press, in microseconds, and what begins then, the soonest first. Each further tap may
-    come until `double_us` or `triple_us` after the release of the one before it. `release` needs a press of at least
-    `release_us`.
+    `holds` are pairs of microseconds since the press and effect, sorted. Each further tap has to come within
+    `double_us` or `triple_us` of the release before. `release` needs a press of at least `release_us`.
     """
 
     press: Effect | None
@@ -52,7 +51,7 @@ class Reactions(Effect):
 
     @property
     def most_taps(self) -> int:
-        """How many taps there may be in a row."""
+        """Largest number of taps in a row."""
         if self.triple_tap is not None:
             return 3
         return 2 if self.double_tap is not None else 1
@@ -78,7 +77,7 @@ class Reactions(Effect):
         return run
 
     def fire_taps(self, count: int, context: EffectContext, t_us: int, slot: Slot) -> None:
-        """So many taps in a row were all that came."""
+        """Fires the reaction to this number of taps, after the wait for further ones."""
         if count == 2 and self.double_tap is not None:
             fire(self.double_tap, context, t_us, slot)
         elif self.tap is not None:
@@ -87,14 +86,14 @@ class Reactions(Effect):
 
 
 class WaitingTaps:
-    """Taps in a row after which another may come."""
+    """Taps in a row that may still be followed by another."""
 
     def __init__(self, reactions: Reactions, context: EffectContext, slot: Slot, count: int, until_us: int) -> None:
         self._reactions = reactions
         self._context = context
         self._slot = slot
         self.count = count
-        self.timer: Timer = context.agenda.at(until_us + 1, self._on_time)  # the limit is within
+        self.timer: Timer = context.agenda.at(until_us + 1, self._on_time)  # the limit is inclusive
 
     def _on_time(self, t_us: int) -> None:
         self._context.memory.pop(self._reactions, None)
@@ -105,7 +104,7 @@ class ReactionRun(Run):
     """One press of a slot with reactions.
 
     Attributes:
-        runs: what has begun.
+        runs: effects that have begun.
     """
 
     def __init__(self, reactions: Reactions, context: EffectContext, slot: Slot, again: bool, taps_before: int) -> None:
@@ -113,7 +112,7 @@ class ReactionRun(Run):
         self._context = context
         self._slot = slot
         self._again = again
-        self._taps_before = taps_before  # that have done nothing yet
+        self._taps_before = taps_before  # taps before this press that have fired nothing yet
         self._may_be_tap = True
         self._timers: list[Timer] = []
         self._hold: Run | None = None
@@ -125,7 +124,7 @@ class ReactionRun(Run):
         return any(run.owns_slot for run in self.runs)
 
     def begin_taps(self, t_us: int) -> None:
-        """Begins what this press completes with the taps before it, or waits for what it becomes."""
+        """Begins the double or triple tap that this press completes, or waits for its length."""
         reactions, count = self._reactions, self._taps_before + 1
         if count > 1 and count == reactions.most_taps:
             effect = reactions.triple_tap if count == 3 else reactions.double_tap
@@ -139,7 +138,7 @@ class ReactionRun(Run):
             self.await_hold(t_us)
 
     def await_hold(self, t_us: int) -> None:
-        """Has the next hold begin when the press is old enough, which it may be already."""
+        """Schedules the next hold, which may be due already."""
         while self._holds_begun < len(self._reactions.holds):
             due_us = self._slot.pressed_us + self._reactions.holds[self._holds_begun][0]
             if due_us > t_us:
@@ -184,7 +183,7 @@ class ReactionRun(Run):
         self.await_hold(t_us)
 
     def _hold_now(self, t_us: int) -> None:
-        """The next hold begins; what the one before it began ends after that, so that a key of both stays down."""
+        """Begins the next hold, then ends the one before, so that a shared key stays down."""
         log.debug("%s: pressed -> held", self._slot.name)
         self._no_tap(t_us)
         _, effect = self._reactions.holds[self._holds_begun]
@@ -197,7 +196,7 @@ class ReactionRun(Run):
             before.end(self._context, t_us)
 
     def _no_tap(self, t_us: int) -> None:
-        """This press has become too long for a tap: what waited for that is a double tap, or a tap by itself."""
+        """Handles a press that has become too long for a tap: earlier taps fire as a tap or double tap."""
         self._may_be_tap = False
         before, self._taps_before = self._taps_before, 0
         if not before:

@@ -1,4 +1,4 @@
-"""Sequences: keys in time, from one press."""
+"""Sequences: timed keys after one press."""
 
 from __future__ import annotations
 
@@ -13,24 +13,24 @@ from nub_shift.model.profile.listed import Again, Runs
 
 MAX_OVERLAP: Final = 8
 MAX_QUEUE: Final = 8
-# Between the rounds of a sequence that repeats, so that one without waits cannot emit without end.
+# Gap between rounds of a repeated sequence, since one without waits would emit without end.
 ROUND_US: Final = 20_000
 
 
 class Stroke(NamedTuple):
-    """One step, compiled: press and release these keys, do the effect, then wait."""
+    """Compiled step: presses and releases keys, does the effect, then waits."""
 
     press: tuple[str, ...]
     release: tuple[str, ...]
     wait_us: int
-    text: bool = False  # types a letter, which a modifier that another slot holds must not change
+    text: bool = False  # types a character, which modifiers held by other slots must not change
     effect: Effect | None = None
-    while_held: bool = False  # waits, before it, until the slot is let go
+    while_held: bool = False  # waits for the release of the slot first
 
 
 @dataclass(frozen=True, eq=False)
 class SequenceEffect(Effect):
-    """A sequence. Its courses that are under way lie in `EffectContext.memory`."""
+    """A sequence. Running instances are kept in `EffectContext.memory`."""
 
     strokes: tuple[Stroke, ...]
     runs: Runs
@@ -65,11 +65,11 @@ class SequenceEffect(Effect):
 
 
 class SequenceRun(Run):
-    """A sequence under way.
+    """A running sequence.
 
     Attributes:
-        queued: how often it is to run again when it is through.
-        holders: how many slots hold it, if it runs while held.
+        queued: number of further runs requested.
+        holders: number of slots that hold the sequence, if it runs while held.
     """
 
     def __init__(
@@ -82,7 +82,7 @@ class SequenceRun(Run):
         self._courses = courses
         self._slot = slot
         self._held = True
-        self._waits = False  # for its slot to be let go
+        self._waits = False  # whether a step waits for the release of the slot
         self._place = 0
         self._down: list[str] = []
         self._masked: tuple[str, ...] = ()
@@ -93,12 +93,12 @@ class SequenceRun(Run):
         self._play(t_us)
 
     def end(self, context: EffectContext, t_us: int) -> None:
-        """The slot was let go: a sequence that runs while held ends with the last that holds it, others go on.
+        """Handles the release of the slot: a sequence that runs while held ends with its last holder, others continue.
 
-        One that waits for that in the midst of its steps goes on with them.
+        A sequence that waits for the release proceeds to its next step.
         """
         if self not in self._courses:
-            return  # it is through, or was cut by another slot
+            return  # finished, or cut by another slot
         if self._effect.runs is Runs.WHILE_HELD:
             self.holders -= 1
             if self.holders == 0:
@@ -111,7 +111,7 @@ class SequenceRun(Run):
 
     def cut(self, context: EffectContext, t_us: int) -> None:
         if self not in self._courses:
-            return  # it is through already
+            return  # finished already
         if self._timer is not None:
             self._timer.cancel()
         self._courses.remove(self)
@@ -126,7 +126,7 @@ class SequenceRun(Run):
         self._mask((), t_us)
 
     def _mask(self, codes: tuple[str, ...], t_us: int) -> None:
-        """Keeps these modifiers up, whoever holds them, and no others."""
+        """Masks exactly these modifiers, whoever holds them."""
         before, self._masked = self._masked, codes
         context = self._context
         context.ledger.unmask(tuple(code for code in before if code not in codes), t_us, context.out)
@@ -146,14 +146,16 @@ class SequenceRun(Run):
             self._place += 1
             self._strike(stroke, t_us)
             if self not in self._courses:
-                return  # what it did has ended it: a carousel's entry that is a toggle of the same group
+                return  # the effect has ended this run: a carousel's entry that is a toggle of the same group
             if stroke.wait_us:
                 self._timer = self._context.agenda.at(t_us + stroke.wait_us, self._play)
                 return
         self._round(t_us)
 
     def _hold_modifiers(self, stroke: Stroke, t_us: int) -> int | None:
-        """Holds the modifiers of a letter and no others; returns when they are so, None if they are."""
+        """Holds exactly the modifiers of a character; returns the time at which they are in place, None if they are
+        already.
+        """
         self._mask(tuple(code for code in MODIFIERS if code not in stroke.press), t_us)
         self._press(tuple(code for code in stroke.press if code in MODIFIERS), t_us)
         return self._context.ledger.settled_us(MODIFIERS)
@@ -178,7 +180,7 @@ class SequenceRun(Run):
                 context.ledger.release((code,), t_us, context.times, context.out)
 
     def _round(self, t_us: int) -> None:
-        """One round is through."""
+        """Ends a round; begins the next one if requested."""
         self._let_go_keys(t_us)
         if self._last_round and not self.queued:
             self.cut(self._context, t_us)

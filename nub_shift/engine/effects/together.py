@@ -21,7 +21,9 @@ from nub_shift.engine.effects.plain import NOTHING
 
 @dataclass(frozen=True, eq=False)
 class Chord:
-    """Effect of slots together: all within a time in any order, or the last one while the others are held."""
+    """Effect of several slots together: pressed within a time in any order, or in a given order with the others
+    held.
+    """
 
     slots: tuple[str, ...]
     effect: Effect
@@ -29,18 +31,18 @@ class Chord:
     in_order: bool
 
     def completed_by(self, slot: Slot, pressed: Iterable[Slot]) -> bool:
-        """Whether a press of that slot completes it in its order; the slots are in the order of their presses."""
+        """Returns whether a press of this slot completes the chord in its order; `pressed` is sorted by time."""
         held = [other.name for other in pressed if other.name in self.slots and other is not slot]
         return held == list(self.slots[:-1])
 
 
 @dataclass(frozen=True, eq=False)
 class Chorded(Effect):
-    """A slot that belongs to chords: its own effect waits until no partner can come any more."""
+    """A slot that belongs to chords: its own effect waits as long as a partner may come."""
 
     own: Effect | None
-    free: tuple[Chord, ...]  # in any order
-    ordered: tuple[Chord, ...]  # of which this slot is the last
+    free: tuple[Chord, ...]  # chords in any order
+    ordered: tuple[Chord, ...]  # ordered chords that end with this slot
 
     @property
     def brings_layers(self) -> bool:
@@ -57,7 +59,7 @@ class Chorded(Effect):
         return run
 
     def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
-        """No partner is waited for: the press is an old one."""
+        """Starts the slot's own effect: an earlier press waits for no partner."""
         return self.own.resume(context, t_us, slot, again) if self.own is not None else NOTHING
 
 
@@ -71,7 +73,7 @@ class ChordRun(Run):
         self._pressed_us = t_us
         self._run: Run | None = None
         longest_us = max(chord.within_us for chord in chorded.free)
-        self._timer: Timer = context.agenda.at(t_us + longest_us + 1, self._on_time)  # the limit is within
+        self._timer: Timer = context.agenda.at(t_us + longest_us + 1, self._on_time)  # the limit is inclusive
         context.waiting[slot.name] = self
 
     @property
@@ -79,7 +81,7 @@ class ChordRun(Run):
         return self._run is not None and self._run.owns_slot
 
     def look(self, t_us: int) -> None:
-        """Begins a chord that this press completes, unless a larger one may still come."""
+        """Begins a chord completed by this press, unless a larger one may still come."""
         found = self._complete(t_us)
         if found is not None and not self._may_grow(found, t_us):
             self._join(found, t_us)
@@ -105,7 +107,7 @@ class ChordRun(Run):
         return mine and self._run is None and t_us - self._pressed_us <= chord.within_us
 
     def _complete(self, t_us: int) -> Chord | None:
-        """The largest chord of this slot all of whose slots have come in time."""
+        """Returns the largest chord of this slot whose slots have all been pressed in time."""
         waiting = self._context.waiting
         found = [
             chord
@@ -117,7 +119,7 @@ class ChordRun(Run):
         return max(found, key=lambda chord: len(chord.slots), default=None)
 
     def _last_us(self, chord: Chord, t_us: int) -> int:
-        """When the last of its slots came."""
+        """Returns the time of the last press among the slots of a chord."""
         waiting = self._context.waiting
         return max((waiting[name]._pressed_us for name in chord.slots if name in waiting), default=t_us)
 
@@ -125,7 +127,7 @@ class ChordRun(Run):
         return any(set(found.slots) < set(chord.slots) and self._waits_for(chord, t_us) for chord in self._chorded.free)
 
     def _join(self, chord: Chord, t_us: int) -> None:
-        """The chord's effect begins, and ends when any of its slots is let go."""
+        """Begins the effect of a chord, which ends with the first release of its slots."""
         parts = [self._context.waiting[name] for name in chord.slots]
         for part in parts:
             part._stop_waiting()
@@ -134,7 +136,7 @@ class ChordRun(Run):
             part._run = joint
 
     def _on_time(self, t_us: int) -> None:
-        """No partner can come any more, or the slot was let go."""
+        """Ends the wait for partners."""
         found = self._complete(t_us)
         if found is not None:
             self._join(found, t_us)
@@ -150,7 +152,7 @@ class ChordRun(Run):
 
 
 class JointRun(Run):
-    """A chord's effect, held by all its slots; the first release ends it, and nothing else does."""
+    """A chord's effect, held by all its slots and ended by the first release."""
 
     def __init__(self, inner: Run) -> None:
         self._inner: Run | None = inner

@@ -1,1 +1,1 @@
-"""From what a pad reports to what is meant: curves, zones, directions, smoothing, motion."""
+"""Shaping of reported values: curves, zones, directions, smoothing, motion."""

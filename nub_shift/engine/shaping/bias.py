@@ -1,4 +1,4 @@
-"""What a gyro shows while nothing turns."""
+"""Estimation of a gyro's bias."""
 
 from __future__ import annotations
 
@@ -8,47 +8,46 @@ from typing import Final
 Vector = tuple[float, float, float]
 
 
-# Bias is learned from what the sensors show over this long.
+# Length of a window of samples.
 WINDOW_US: Final = 1_000_000
 LEAST_SAMPLES: Final = 8
-# A pad on a table shows its sensors' noise and nothing else: the sum of the variances of the three axes at the most,
-# in square degrees a second and in square g. A hand that holds still trembles by several times these.
+# Limits for a pad on a table, which shows sensor noise alone: sums of the variances of the three axes, in square
+# degrees a second and in square g. The tremor of a hand is several times larger.
 TABLE_GYRO: Final = 0.15
 TABLE_ACCEL: Final = 3e-4
 HAND_GYRO: Final = 19.0
 HAND_ACCEL: Final = 7.5e-3
-# A hand that turns the pad up or sideways moves gravity by more than this, in g, from one window to the next.
+# Change of gravity between windows, in g, above which a hand has turned the pad.
 TURNED_G: Final = 0.03
 FASTEST_QUIET_DPS: Final = 40.0
-# No sensor that works is off by more at rest.
+# Upper bound on the bias of a working sensor.
 MAX_BIAS_DPS: Final = 8.0
-# How far off one window's mean may be, as a variance: on a table, in a hand, and what a card says.
+# Variance of one window's mean: on a table, in a hand, and from a card.
 TABLE_ERROR: Final = 4e-4
 HAND_ERROR: Final = 0.05
-HAND_ERROR_SHARE: Final = 0.1  # of the tremor
+HAND_ERROR_SHARE: Final = 0.1  # as a share of the tremor
 CARD_ERROR: Final = 0.01
-# By how much the bias may have moved since the window before, as a variance.
+# Growth of the variance from one window to the next.
 BIAS_WANDERS: Final = 4e-6
-# A rate this far from a known bias is a turn; a nearer one moves the bias by a small step.
+# Difference from a known bias above which the rate is a turn; a smaller one moves the bias by a small step.
 TURNING_DPS: Final = 0.5
 LARGEST_STEP_DPS: Final = 0.02
 WELL_KNOWN: Final = 0.01
-# A pad that lies still for so many windows beside the known bias has a new one.
+# Number of still windows at another rate after which that rate becomes the bias.
 MOST_ODD: Final = 180
 ODD_SPREAD_DPS: Final = 0.15
 
 
 class BiasEstimator:
-    """Bias of a gyro: its rates while nothing turns.
+    """Estimates the bias of a gyro: its rates while the pad does not turn.
 
-    It learns from a pad that lies still for one second after another; each gives a mean, which moves the bias by as
-    much as is known less well than that (a Kalman filter of one state). Once it is known, a mean that is far from it is
-    slow turning and not bias, and others move it by small steps. Until a pad has lain still, or a card has told, it is
-    learned from a hand that holds the pad still; till the first second is over the mean so far stands for it.
+    Each second of stillness gives a mean, which updates the bias by a Kalman filter of one state. Once the bias is
+    known, a distant mean counts as slow turning and is ignored; near ones move the bias by small steps. Before a pad
+    has lain still, and without a card, windows of a steady hand are used; during the first second, the running mean.
 
     Attributes:
         bias: degrees a second about x, y and z.
-        settled: a pad that lay still, or a card, has told it.
+        settled: whether the bias comes from a pad that lay still or from a card.
     """
 
     def __init__(self, known: Vector | None = None) -> None:
@@ -57,12 +56,12 @@ class BiasEstimator:
         self._error: float | None = CARD_ERROR if known is not None else None  # a variance; None while nothing is known
         self._odd: Vector = (0.0, 0.0, 0.0)
         self._odd_count = 0
-        self._before: Vector | None = None  # where gravity was in the window before
+        self._before: Vector | None = None  # gravity in the window before
         self._begin(0)
 
     @property
     def sure_to_dps(self) -> float | None:
-        """The standard deviation with which the bias is known, in degrees a second; None while nothing is known."""
+        """Standard deviation of the bias in degrees a second; None while nothing is known."""
         return sqrt(self._error) if self._error is not None else None
 
     def _begin(self, t_us: int) -> None:
@@ -132,7 +131,7 @@ class BiasEstimator:
         self._error = known * (1.0 - gain) + BIAS_WANDERS
 
     def _note_odd(self, mean: Vector, error: float) -> None:
-        """Slow turning; or the bias has become another, if this goes on for longer than anybody turns."""
+        """Counts a window of slow turning; enough of them in a row become the new bias."""
         if self._odd_count == 0 or _largest(_less(mean, self._odd)) > ODD_SPREAD_DPS:
             self._odd, self._odd_count = mean, 0
         self._odd_count += 1
@@ -153,5 +152,5 @@ def _square(a: Vector) -> float:
 
 
 def _largest(a: Vector) -> float:
-    larger = max(abs(a[0]), abs(a[1]))  # of three, compiled code would have Python find the largest
+    larger = max(abs(a[0]), abs(a[1]))  # compiled code would call Python's max for three values
     return max(larger, abs(a[2]))

@@ -1,4 +1,4 @@
-"""Response curves from 0..1 to 0..1, compiled into what their evaluation needs."""
+"""Response curves from 0..1 to 0..1, compiled for evaluation."""
 
 from __future__ import annotations
 
@@ -8,21 +8,21 @@ from itertools import pairwise
 from math import hypot
 from typing import Final, Protocol
 
-# Points that are nearer to one another than a hand can tell count as one: nothing is divided by next to nothing.
+# Points nearer to one another than this are merged, which avoids division by tiny spans.
 CLOSEST: Final = 1e-6
 
 Point = tuple[float, float]
 
 
 class Curve(Protocol):
-    """A compiled curve; it never falls."""
+    """A compiled, monotone curve."""
 
     def at(self, x: float) -> float:
         """The curve at x, 0 to 1."""
 
 
 class PowerCurve:
-    """x to a power."""
+    """Power curve, x ** power."""
 
     def __init__(self, power: float) -> None:
         self.power = power
@@ -36,7 +36,7 @@ class MonotoneCubic:
     """The monotone cubic interpolant through points with rising x and not falling y.
 
     Tangents by Fritsch and Carlson, "Monotone piecewise cubic interpolation", SIAM J. Numer. Anal. 17 (1980):
-    three-point differences, drawn in to the circle of radius three where they would overshoot. Each piece is kept as
+    three-point differences, reduced to the circle of radius three where they would overshoot. Each segment is stored as
     the coefficients of a polynomial in the distance from its first point.
     """
 
@@ -53,7 +53,7 @@ class MonotoneCubic:
             self.pieces.append((y0, before, square, cube))
 
     def at(self, x: float) -> float:
-        """The curve at x, 0 to 1; before the first point and behind the last it goes on level."""
+        """Returns the curve at x, 0 to 1; constant before the first point and after the last."""
         index = bisect_right(self.xs, x) - 1
         if index < 0:
             return self.pieces[0][0]
@@ -66,7 +66,7 @@ class MonotoneCubic:
 
 
 def fritsch_carlson_tangents(points: Sequence[Point]) -> list[float]:
-    """The slopes at the points; see `MonotoneCubic`."""
+    """Returns the slopes at the points; see `MonotoneCubic`."""
     slopes = [(y1 - y0) / (x1 - x0) for (x0, y0), (x1, y1) in pairwise(points)]
     tangents = [
         slopes[0],
@@ -85,7 +85,7 @@ def fritsch_carlson_tangents(points: Sequence[Point]) -> list[float]:
 
 
 def response_curve(power: float, points: Sequence[Point]) -> Curve | None:
-    """A power curve, or the monotone cubic through (0, 0), `points` and (1, 1); None if straight."""
+    """Returns a power curve, or the monotone cubic through (0, 0), `points` and (1, 1); None for a straight line."""
     if points:
         inner: list[Point] = []
         for point in points:

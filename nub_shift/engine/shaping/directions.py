@@ -6,7 +6,7 @@ from math import atan2, cos, degrees, radians, sin, tan
 
 from nub_shift.model.profile.feel import Directions
 
-# Sectors go clockwise from up; even ones are straight, odd ones diagonal.
+# Sectors run clockwise from up; even ones are straight, odd ones diagonal.
 SECTOR_WAYS: tuple[tuple[str, ...], ...] = (
     ("up",),
     ("up", "right"),
@@ -20,7 +20,7 @@ SECTOR_WAYS: tuple[tuple[str, ...], ...] = (
 
 
 class Sectors:
-    """The sectors of one stick. Angles are in degrees clockwise from up; positions have y downwards."""
+    """Sectors of one stick. Angles are in degrees clockwise from up; positions have y downwards."""
 
     def __init__(self, feel: Directions) -> None:
         four = feel.ways == 4
@@ -29,7 +29,7 @@ class Sectors:
         stages = [feel.stage(way) for (way,) in SECTOR_WAYS[::2]]
         self._stages = [(stage.on, stage.off) for stage in stages]  # of up, right, down, left
         self._alike = all(stage == (feel.on, feel.off) for stage in self._stages)
-        self._straight = 45.0 if four else (90.0 - feel.diagonal_degrees) / 2.0  # half the width of a straight one
+        self._straight = 45.0 if four else (90.0 - feel.diagonal_degrees) / 2.0  # half the width of a straight sector
         diagonal = 0.0 if four else feel.diagonal_degrees / 2.0
         # Direction of each sector, and the tangent of its half width with hysteresis.
         stays = [tan(radians(width + feel.hysteresis_degrees)) for width in (self._straight, diagonal)] * 4
@@ -37,7 +37,7 @@ class Sectors:
         self._holds = [(sin(angle), -cos(angle), stay) for angle, stay in zip(angles, stays, strict=True)]
 
     def next(self, current: int | None, x: float, y: float, radius: float) -> int | None:
-        """The sector that follows `current` when the stick is at (x, y), `radius` from the middle, which is None."""
+        """Returns the sector after `current` for a stick at (x, y), `radius` from the middle; None for the middle."""
         if not self._alike:
             return self._next_by_way(current, x, y, radius)
         if current is None:
@@ -50,7 +50,9 @@ class Sectors:
         return self.at(degrees(atan2(x, -y)))
 
     def _next_by_way(self, current: int | None, x: float, y: float, radius: float) -> int | None:
-        """The same where ways have stages of their own: of a diagonal's two ways those that are reached count."""
+        """Returns the next sector where each direction has its own stages: of a diagonal, the reached directions
+        count.
+        """
         sector = self.at(degrees(atan2(x, -y)))
         if current is not None:
             to_x, to_y, stay = self._holds[current]
@@ -61,7 +63,7 @@ class Sectors:
         return sector if len(reached) == 2 else next(iter(reached), None)
 
     def at(self, angle: float) -> int:
-        """The sector in which an angle lies, hysteresis left aside. A border belongs to the straight sector."""
+        """Returns the sector of an angle without hysteresis. A border belongs to the straight sector."""
         straight = int((angle + 45.0) // 90.0) % 4 * 2
         offset = (angle - straight * 45.0 + 180.0) % 360.0 - 180.0
         if abs(offset) <= self._straight:
@@ -70,5 +72,5 @@ class Sectors:
 
 
 def _straight_parts(sector: int) -> tuple[int, ...]:
-    """The straight sectors that a sector is made of."""
+    """Returns the straight sectors that make up a sector."""
     return (sector,) if sector % 2 == 0 else (sector - 1, (sector + 1) % 8)

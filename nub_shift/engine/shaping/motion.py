@@ -24,45 +24,45 @@ _GYRO_Z: Final = _CHANNELS[2]
 _ACCEL_X: Final = _CHANNELS[3]
 _ACCEL_Y: Final = _CHANNELS[4]
 _ACCEL_Z: Final = _CHANNELS[5]
-# The pad's own axes about which turning across may be measured; gravity's changes with the pad's attitude.
+# Axes of the pad for turning across; the axis of gravity changes with the attitude of the pad.
 _AXES: dict[MotionAxis, Vector] = {MotionAxis.YAW: (0.0, 1.0, 0.0), MotionAxis.ROLL: (0.0, 0.0, 1.0)}
 
 _RADIAN: Final = radians(1.0)
-# How much of gravity is taken from the accelerometer a second, while that shows about one g.
+# Correction of gravity by the accelerometer per second, while the accelerometer reads about 1 g.
 GRAVITY_PULL: Final = 1.5
 GRAVITY_TRUST: Final = 0.15
-# Without a sample for this long a sensor that does not tell its own time has gone quiet, and so does the pointer.
+# Timeout of samples from a sensor without timestamps, after which the pointer stops.
 SILENCE_US: Final = 60_000
-# Samples may come late, and many at once; what is later than this was lost.
+# Samples may arrive late and in bunches; a longer gap counts as lost.
 LATEST_US: Final = 250_000
-# Samples that come within this time of one another have come together.
+# Longest interval between samples of one bunch.
 TOGETHER_US: Final = 1_000
-# The pointer goes on for this much longer than what is due to it, so that nobody has to wake up for each sample.
+# Extra time of the pointer beyond its due motion, which saves a wake-up for each sample.
 SLACK_US: Final = 8_000
-# How much of the longest wait for samples is remembered from one to the next.
+# Decay of the longest wait for samples, per sample.
 LONGEST_FADES: Final = 0.95
-# A pad on its side has no x axis that could be made horizontal; from about 75 degrees on, it counts for less.
+# A pad on its side has no horizontal x axis; from about 75 degrees on, pitch counts for less.
 LEAST_HORIZONTAL: Final = 0.07
-# Layers lay their feels over one another, so that fast may not be above slow: then all is fast from there on.
+# Layers merge their feels, so that fast may not be above slow: then the fast ratio applies from there on.
 LEAST_SPAN_DPS: Final = 1e-3
 
 
 class Gravity:
-    """Which way is up, in the pad's own axes: turned along with the gyro, pulled towards the accelerometer."""
+    """Direction of gravity in the pad's axes, turned along with the gyro and corrected by the accelerometer."""
 
     def __init__(self) -> None:
         self.up: Vector = (0.0, 1.0, 0.0)
         self._known = False
 
     def take(self, x: float, y: float, z: float, accel: Vector, seconds: float) -> None:
-        """Takes a sample of the gyro (x, y, z), without its bias, that stands for `seconds`, and the accelerometer."""
+        """Takes a sample of the gyro (x, y, z), without its bias, valid for `seconds`, and the accelerometer."""
         ax, ay, az = accel
         length = sqrt(ax * ax + ay * ay + az * az)
         if not self._known and length > 0.5:
             self.up = (ax / length, ay / length, az / length)
             self._known = True
             return
-        # The world turns the other way round in the pad's axes: d(up)/dt = up x omega.
+        # The world turns in the opposite direction in the pad's axes: d(up)/dt = up x omega.
         turn = _RADIAN * seconds
         x *= turn
         y *= turn
@@ -72,7 +72,7 @@ class Gravity:
         vy = uy + uz * x - ux * z
         vz = uz + ux * y - uy * x
         if -GRAVITY_TRUST < length - 1.0 < GRAVITY_TRUST:
-            pull = GRAVITY_PULL * seconds  # below one, since samples are at most LATEST_US apart
+            pull = GRAVITY_PULL * seconds  # below 1, since samples are at most LATEST_US apart
             vx += (ax / length - vx) * pull
             vy += (ay / length - vy) * pull
             vz += (az / length - vz) * pull
@@ -81,11 +81,11 @@ class Gravity:
 
 
 class Steady:
-    """The noise gate and the tiered smoothing, on a rate of turning across and up.
+    """The noise gate and the tiered smoothing, on rates of turning across and up.
 
-    Below the gate the rate is scaled down by a smooth step, so that nothing snaps. Of what is slower than
-    `smooth_below_dps` all, of what is twice as fast nothing, goes through a low-pass filter of `smooth_ms`; the rest is
-    passed on at once. Fast motion is thus never delayed, and no motion is lost: the filter only spreads it in time.
+    Below the gate a smooth step scales the rate down, without a jump. Rates below `smooth_below_dps` pass through a
+    low-pass filter of `smooth_ms`, rates above twice that pass directly, those in between in part. Fast motion is not
+    delayed, and no motion is lost: the filter only spreads it over time.
     """
 
     def __init__(self, feel: MotionFeel) -> None:
@@ -93,13 +93,13 @@ class Steady:
         self.use(feel)
 
     def use(self, feel: MotionFeel) -> None:
-        """Goes by this feel from the next rate on; what the filter still holds is not lost."""
+        """Sets the feel for the following rates; motion held in the filter is kept."""
         self._gate = feel.gate_dps
         self._below = feel.smooth_below_dps if feel.smooth_ms > 0 else 0.0
         self._per_second = 1000.0 / feel.smooth_ms if feel.smooth_ms > 0 else 0.0
 
     def step(self, x: float, y: float, seconds: float) -> tuple[float, float]:
-        """The steadied rate."""
+        """Returns the steadied rate."""
         speed = sqrt(x * x + y * y)
         if speed < self._gate:
             part = speed / self._gate
@@ -122,7 +122,7 @@ class Steady:
 
 
 class Sensors:
-    """State learned of a pad's sensors, whatever profile is in play; `bias` is the gyro bias of its card."""
+    """State learned from a pad's sensors, independent of the profile; `bias` is the gyro bias of its card."""
 
     def __init__(self, bias: Vector | None = None) -> None:
         self.bias = BiasEstimator(bias)
@@ -130,17 +130,17 @@ class Sensors:
 
 
 class MotionReader(Reader):
-    """The motion sensors as a velocity of the pointer, and tilting as slots.
+    """The motion sensors as a pointer velocity, and tilts as slots.
 
-    Where the sensors tell when they sampled, their own clock measures how far the pad has turned, and the pointer is
-    owed that: it is paid over the longest wait for samples of late, so that it goes smoothly also when samples come
-    late or many at once. Without such a clock a sample holds until the next one.
+    With timestamps from the sensors, these measure how far the pad has turned, and the pointer is owed the turn. The
+    debt is paid over the longest recent wait for samples, so that the pointer moves smoothly even if samples arrive
+    late or in bunches. Without timestamps a sample is valid until the next one.
 
     Attributes:
         velocity: counts a second.
         turning, steadied: degrees a second to the right and up, before and after gate and smoothing.
-        position: how far the pad is tilted, as a stick would have it: x to the right, y downwards, -1 to 1.
-        sensor_us: the sensors' own time of the sample that comes next, if they tell.
+        position: tilt of the pad as a stick position: x to the right, y downwards, -1 to 1.
+        sensor_us: timestamp of the next sample, if the sensors have one.
     """
 
     def __init__(
@@ -154,10 +154,10 @@ class MotionReader(Reader):
         self.sensor_us: int | None = None
         self._at_us: int | None = None
         self._sampled_us: int | None = None  # by the sensors' clock
-        self._owed = (0.0, 0.0)  # counts that the pad has turned and the pointer has not moved
-        self._longest_us = 0  # of the waits of late
-        self._bunch_us = 0  # by the sensors' clock, of the samples that came together
-        self._until_us = 0  # how long the pointer goes on without another sample
+        self._owed = (0.0, 0.0)  # counts turned by the pad and not yet moved by the pointer
+        self._longest_us = 0  # recent longest wait for a sample
+        self._bunch_us = 0  # span of a bunch, by the sensors' clock
+        self._until_us = 0  # end of the motion without another sample
         self._silence: Timer | None = None
         self._neutral: tuple[float, float] | None = None
         self._tilts = tuple(Slot(f"motion.tilt_{way}") for way in TILT_WAYS)
@@ -167,12 +167,12 @@ class MotionReader(Reader):
         self.turning = self.steadied = (0.0, 0.0)
 
     def use(self, feel: MotionFeel, counts_per_turn: float) -> None:
-        """Goes by this feel from the next sample on, in a game whose view turns once round by so many counts."""
+        """Sets the feel for the following samples, in a game with this number of counts for a full turn."""
         self._feel = feel
         self._steady.use(feel)
         self._axis = _AXES.get(feel.axis)
         self._upright = self._tilting or self._axis is None
-        # Counts for a degree across and up, and by how much more of them there are at full speed.
+        # Counts per degree across and up, and the extra factor at full speed.
         counts = feel.ratio * counts_per_turn / 360.0
         self._scale = (
             -counts if feel.invert_x else counts,
@@ -181,18 +181,18 @@ class MotionReader(Reader):
         self._faster = feel.fast_ratio / feel.ratio - 1.0 if feel.fast_ratio is not None else 0.0
 
     def recentre(self) -> None:
-        """The present attitude is the one from which tilt counts."""
+        """Makes the present attitude the neutral one for tilts."""
         self._neutral = self.attitude
 
     def rest(self) -> None:
-        """Nothing turns any more; what was learned stays."""
+        """Stops all motion; learned state is kept."""
         self.velocity = self._owed = (0.0, 0.0)
         self._at_us = self._sampled_us = None
         self._longest_us = self._bunch_us = 0
         self._silence = None
 
     def take(self, values: dict[str, float], now_us: int) -> None:
-        """Takes the present values of both sensors: computes the velocity and notes the tilts that change."""
+        """Takes the present values of both sensors: computes the velocity and notes tilts that change."""
         if self.sensor_us is None and self._read_anew(now_us):
             return
         x, y, z = values[_GYRO_X], values[_GYRO_Y], values[_GYRO_Z]
@@ -205,11 +205,11 @@ class MotionReader(Reader):
         seconds = self._elapsed(now_us)
         if self._upright:
             self._gravity.take(x, y, z, accel, seconds)
-        # The rate of turning to the right is that about the axis downwards.
+        # Turning to the right is a rotation about the downward axis.
         up_x, up_y, up_z = self._axis or self._gravity.up
         turned = x * up_x + y * up_y + z * up_z
         if self._axis is None:
-            # Up and down is about the pad's x axis made horizontal, so that a turn about the vertical has none of it.
+            # Pitch is the rate about the pad's x axis made horizontal, so that a turn about the vertical adds none.
             x = (x - up_x * turned) / sqrt(max(1.0 - up_x * up_x, LEAST_HORIZONTAL))
         self.turning = (-turned, x)
         self.steadied = across, up = self._steady.step(-turned, x, seconds)
@@ -223,16 +223,16 @@ class MotionReader(Reader):
             self._note_tilt()
 
     def _read_anew(self, now_us: int) -> bool:
-        """Whether what comes without a sample's time is the state after dropped events.
+        """Returns whether a sample without timestamp is the state read after dropped events.
 
-        The next sample's clock says how long that has been so.
+        The timestamp of the next sample shows how long that state has lasted.
         """
         if self._sampled_us is None or self._at_us is None:
             return False
         return now_us - self._at_us <= LATEST_US
 
     def _elapsed(self, now_us: int) -> float:
-        """Seconds since the last sample, by the sensors' own clock if they tell."""
+        """Returns the seconds since the last sample, by the sensors' own clock if available."""
         before_us, self._at_us = self._at_us, now_us
         sampled_us, self._sampled_us = self._sampled_us, self.sensor_us
         if before_us is None:
@@ -240,7 +240,7 @@ class MotionReader(Reader):
         arrived_us = now_us - before_us
         if self.sensor_us is None:
             return min(arrived_us, SILENCE_US) / US_PER_SECOND
-        if sampled_us is None:  # the state as it was opened, which has no time of its own
+        if sampled_us is None:  # the state at opening, which has no timestamp
             return 0.0
         self._settle(arrived_us)
         took_us = (self.sensor_us - sampled_us) & 0xFFFFFFFF
@@ -254,14 +254,14 @@ class MotionReader(Reader):
         return took_us / US_PER_SECOND
 
     def _settle(self, arrived_us: int) -> None:
-        """Takes off what the pointer has moved since the last sample."""
+        """Subtracts the motion of the pointer since the last sample from the debt."""
         seconds = arrived_us / US_PER_SECOND
         vx, vy = self.velocity
         if vx or vy:
             self._owed = (self._owed[0] - vx * seconds, self._owed[1] - vy * seconds)
 
     def _go(self, rate_x: float, rate_y: float, seconds: float, now_us: int) -> None:
-        """Sets the velocity, for a pad that has turned at this rate (counts a second) for so long."""
+        """Sets the velocity for a pad that has turned at this rate (counts a second) for `seconds`."""
         if self.sensor_us is None:
             self.velocity = (rate_x, rate_y)
             self._until_us = now_us + SILENCE_US
@@ -276,14 +276,14 @@ class MotionReader(Reader):
             self._silence = self._context.agenda.at(self._until_us, self._on_silence)
 
     def _at_speed(self, dps: float) -> float:
-        """By how much more the game turns at that rate than at a slow one."""
+        """Returns the acceleration factor at a rate of turning."""
         feel = self._feel
         part = (dps - feel.slow_dps) / max(feel.fast_dps - feel.slow_dps, LEAST_SPAN_DPS)
         return 1.0 + self._faster * max(0.0, min(part, 1.0))
 
     @property
     def attitude(self) -> tuple[float, float]:
-        """How far the pad is tilted to the right and forward, in degrees."""
+        """Tilt of the pad to the right and forward, in degrees."""
         x, y, z = self._gravity.up
         return degrees(atan2(-x, hypot(y, z))), degrees(atan2(z, y))
 
@@ -305,12 +305,12 @@ class MotionReader(Reader):
                 self._changed.append(slot)
 
     def _on_silence(self, t_us: int) -> None:
-        """Stops the pointer once the motion of the last sample is spent, unless another sample has come."""
+        """Stops the pointer once the motion of the last sample is paid, unless another sample has come."""
         self._silence = None
         if t_us < self._until_us:
             if self.velocity != (0.0, 0.0):
                 self._silence = self._context.agenda.at(self._until_us, self._on_silence)
-        elif self._sampled_us is None:  # of the last sample: frames of other controls have come since
+        elif self._sampled_us is None:  # from the last sample; frames of other controls have come since
             self.rest()
             self._context.stale = True
         elif self._at_us is not None:
@@ -320,7 +320,7 @@ class MotionReader(Reader):
 
 
 def _tilted(angle: float, feel: TiltFeel) -> float:
-    """An angle in degrees as a deflection from -1 to 1."""
+    """Returns an angle in degrees as a deflection from -1 to 1."""
     beyond = abs(angle) - feel.dead_degrees
     if beyond <= 0.0:
         return 0.0

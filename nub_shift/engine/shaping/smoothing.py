@@ -1,4 +1,4 @@
-"""What makes a stick's output depend on time: smoothing and ramp."""
+"""Time-dependent shaping of a stick: smoothing and ramp."""
 
 from __future__ import annotations
 
@@ -8,31 +8,30 @@ from typing import Final
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.profile.feel import Ramp, Smoothing
 
-# The cutoff for the speed estimate, as Casiez et al. recommend.
+# Cutoff of the speed estimate, as recommended by Casiez et al.
 SPEED_CUTOFF_HZ: Final = 1.0
 STEP_US: Final = 1000
-SETTLED: Final = 0.002  # of full deflection; what is closer than this is there
+SETTLED: Final = 0.002  # share of full deflection within which the filter counts as settled
 
 
 class OneEuro:
     """The one-euro filter for positions (Casiez, Roussel and Vogel, "1€ filter", CHI 2012), in continuous time.
 
-    A low-pass filter whose cutoff rises with speed: slow movement is steadied, fast movement hardly delayed. The stick
-    is taken to stand still between two reports, and a report to be a jump; so the outcome depends on what the stick
-    did, and neither on how often it reports nor on how often the filter is asked: it goes on in steps of one length
-    from each change, and what is asked for within a step is not kept.
+    A low-pass filter whose cutoff rises with speed: slow movement is steadied, fast movement hardly delayed. A stick
+    stands still between reports, and a report is a step; the filter advances in steps of fixed length from each report.
+    The output therefore depends on the stick alone, and not on the rate of reports or of calls.
     """
 
     def __init__(self, settings: Smoothing) -> None:
         self._settings = settings
-        self._at_us: int | None = None  # up to when it has gone on
+        self._at_us: int | None = None  # end of the filtered time
         self._raw = (0.0, 0.0)
         self._x = self._y = 0.0
-        self._vx = self._vy = 0.0  # of full deflection, a second
+        self._vx = self._vy = 0.0  # in full deflections a second
         self.settled = True
 
     def step(self, x: float, y: float, t_us: int) -> tuple[float, float]:
-        """The filtered position at `t_us`, from which time on the raw one is (x, y)."""
+        """Returns the filtered position at `t_us`, from which time on the raw position is (x, y)."""
         if self._at_us is None:
             self._at_us = t_us
             self._raw = (x, y)
@@ -47,7 +46,7 @@ class OneEuro:
             return raw_x + (self._x - raw_x) * kept, raw_y + (self._y - raw_y) * kept
         self._pass_time(seconds)
         self._at_us = t_us
-        # The speed is a low-pass filter of its own: a jump moves it by as much as a jump moves such a filter.
+        # The speed has a low-pass filter of its own, which moves with a step like any low-pass filter.
         self._vx += (x - raw_x) * tau * SPEED_CUTOFF_HZ
         self._vy += (y - raw_y) * tau * SPEED_CUTOFF_HZ
         self._raw = (x, y)
@@ -55,7 +54,7 @@ class OneEuro:
         return self._x, self._y
 
     def _go_on(self, at_us: int, until_us: int) -> int:
-        """Goes on in whole steps; returns up to when. Once it has settled only its speed goes on."""
+        """Advances in whole steps; returns the time reached. After settling, only the speed advances."""
         while not self.settled and until_us - at_us >= STEP_US:
             self._pass_time(STEP_US / US_PER_SECOND)
             self._settle()
@@ -67,7 +66,7 @@ class OneEuro:
         return at_us
 
     def _kept(self, seconds: float) -> float:
-        """The part of the distance to the raw position that is left after a time for which the cutoff is constant."""
+        """Returns the remaining part of the distance to the raw position, for a constant cutoff."""
         cutoff = self._settings.min_cutoff_hz + self._settings.beta * hypot(self._vx, self._vy)
         return exp(-tau * cutoff * seconds)
 
@@ -99,7 +98,7 @@ class RampUp:
         self.settled = True
 
     def factor(self, deflected: bool, t_us: int) -> float:
-        """The part of the speed that is reached at `t_us`."""
+        """Returns the part of the speed reached at `t_us`."""
         if not deflected:
             self._since_us = None
             self.settled = True

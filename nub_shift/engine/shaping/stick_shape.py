@@ -1,4 +1,4 @@
-"""How a raw stick position becomes a shaped one. A feel is compiled once; the shape has no state."""
+"""Shaping of a stick position. A feel is compiled once; the shape has no state."""
 
 from __future__ import annotations
 
@@ -9,9 +9,9 @@ from typing import Final
 from nub_shift.engine.shaping.curves import response_curve
 from nub_shift.model.profile.feel import AxisFeel, DeadZoneShape, StickFeel
 
-# Nearer to the middle than any pad can tell; a direction cannot be computed from it, so it is rest.
+# Below the resolution of any pad; has no direction, and counts as the middle.
 REST_RADIUS: Final = 1e-6
-# No feel that is accepted gets near it, but layers' feels are laid over one another: shaping must be total.
+# No accepted feel has a shorter span, but merged feels of layers may; shaping must be total.
 SHORTEST_SPAN: Final = 1e-3
 
 
@@ -19,8 +19,8 @@ class StickShape:
     """A compiled feel. Positions have x to the right and y downwards, -1 to 1.
 
     Attributes:
-        dead: the radius up to which nothing comes out.
-        oriented_as_is: `oriented` changes nothing.
+        dead: radius of the dead zone.
+        oriented_as_is: whether `oriented` is the identity.
     """
 
     def __init__(self, feel: StickFeel) -> None:
@@ -38,20 +38,20 @@ class StickShape:
         self._axes = (AxisShape(feel.x or AxisFeel()), AxisShape(feel.y or AxisFeel())) if any(axes) else None
 
     def oriented(self, x: float, y: float) -> tuple[float, float]:
-        """The position as the hand means it: turned, inverted, squared off."""
+        """Returns the position as meant by the hand: rotated, inverted, squared off."""
         if self.oriented_as_is:
             return x, y
         feel = self._feel
-        # Clockwise, as seen with y downwards.
+        # Clockwise with y downwards.
         x, y = x * self._cos - y * self._sin, x * self._sin + y * self._cos
         x, y = (-x if feel.invert_x else x), (-y if feel.invert_y else y)
         return _squared(x, y, feel.square_off) if feel.square_off else (x, y)
 
     def shape(self, x: float, y: float) -> tuple[float, float]:
-        """An oriented position after dead zones, edge zone, curve and anti-dead zone; inside the unit circle.
+        """Returns an oriented position after dead zones, edge zone, curve and anti-dead zone; within the unit circle.
 
-        The radius r becomes (r - dead) / (1 - edge - dead), held to 0 and 1, then is bent by the curve; the angle
-        stays. An axial dead zone first takes its band from each axis in the same way.
+        The radius r becomes (r - dead) / (1 - edge - dead), clamped to 0 and 1, then bent by the curve; the angle
+        stays. An axial dead zone first removes its band from each axis in the same way.
         """
         if self._axial:
             x, y = _off_axis(x, self._axial), _off_axis(y, self._axial)
@@ -69,7 +69,7 @@ class StickShape:
 
 
 def unoriented(feel: StickFeel, x: float, y: float) -> tuple[float, float]:
-    """The position that a feel takes for this one: the other way round of `StickShape.oriented`."""
+    """Returns the position whose oriented position is (x, y): the inverse of `StickShape.oriented`."""
     if feel.square_off:
         longest = max(abs(x), abs(y))
         if longest > 0.0:
@@ -81,14 +81,14 @@ def unoriented(feel: StickFeel, x: float, y: float) -> tuple[float, float]:
 
 
 class AxisShape:
-    """Shaping of one axis."""
+    """Shaping of a single axis."""
 
     def __init__(self, feel: AxisFeel) -> None:
         self._dead = feel.dead_zone
         self._curve = response_curve(feel.power, feel.points)
 
     def shape(self, value: float) -> float:
-        """A value from -1 to 1 after the axis's own dead zone and curve."""
+        """Returns a value from -1 to 1 after the axis's own dead zone and curve."""
         value = _off_axis(value, self._dead) if self._dead else value
         if self._curve is None or value == 0.0:
             return value
@@ -97,7 +97,7 @@ class AxisShape:
 
 @lru_cache(maxsize=256)
 def shape_of(feel: StickFeel) -> StickShape:
-    """The shape of a feel; a layer that comes on again does not compile its curve again."""
+    """Returns the compiled shape of a feel, cached for layers that activate again."""
     return StickShape(feel)
 
 
@@ -108,7 +108,7 @@ def _off_axis(value: float, band: float) -> float:
 
 
 def _squared(x: float, y: float, amount: float) -> tuple[float, float]:
-    """Stretches the diagonals of a circle towards those of a square by `amount`, or draws them in if it is negative."""
+    """Stretches the diagonals of a circle towards those of a square by `amount`, or shrinks them if negative."""
     longest = max(abs(x), abs(y))
     if longest == 0.0:
         return x, y
@@ -117,5 +117,5 @@ def _squared(x: float, y: float, amount: float) -> tuple[float, float]:
 
 
 def _square_factor(stretch: float, amount: float) -> float:
-    """`stretch` is 1 on the axes, the square root of two on the diagonals."""
+    """Returns the factor; `stretch` is 1 on the axes, the square root of two on the diagonals."""
     return 1.0 + amount * (stretch - 1.0) if amount > 0 else 1.0 / (1.0 - amount * (stretch - 1.0))

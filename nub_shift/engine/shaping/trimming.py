@@ -1,4 +1,4 @@
-"""Where a stick stands once the faults of its pad are taken out: its rest in the middle, its rim at 1."""
+"""Correction of a stick for the faults of its pad: rest in the middle, rim at 1."""
 
 from __future__ import annotations
 
@@ -16,12 +16,12 @@ class Trimming:
         self._reach = self._from_the_middle(trim.reach)
 
     def place(self, x: float, y: float) -> tuple[float, float]:
-        """The position that counts; the middle itself as long as the stick only trembles there."""
+        """Returns the corrected position; the middle itself while the stick only trembles there."""
         x, y = self.moved(x, y)
         return (x, y) if hypot(x, y) > self._dead else (0.0, 0.0)
 
     def moved(self, x: float, y: float) -> tuple[float, float]:
-        """The position with the rest in the middle and the rim at 1."""
+        """Returns the position with the rest in the middle and the rim at 1."""
         x, y = _from_rest(x, self._rest_x), _from_rest(y, self._rest_y)
         if not self._reach:
             return x, y
@@ -32,7 +32,7 @@ class Trimming:
         return x / reach, y / reach
 
     def _from_the_middle(self, reach: tuple[float, ...]) -> tuple[float, ...]:
-        """The rim as seen from the rest, at the same angles; it was measured about 0."""
+        """Returns the rim as seen from the rest, at the same angles; the card measures it about 0."""
         if not reach or not (self._rest_x or self._rest_y):
             return reach
         count = len(reach)
@@ -53,6 +53,6 @@ class Trimming:
 
 
 def _from_rest(value: float, rest: float) -> float:
-    """A value from -1..1 stretched so that `rest` becomes 0 and the ends stay."""
+    """Returns a value from -1..1, stretched so that `rest` becomes 0 and the ends stay."""
     offset = value - rest
     return offset / ((1.0 - rest) if offset > 0 else (1.0 + rest))

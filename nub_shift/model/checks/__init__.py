@@ -1,1 +1,1 @@
-"""What must be so in a well-formed profile besides its structure."""
+"""Checks of a well-formed profile, beyond its structure."""

@@ -1,4 +1,4 @@
-"""Checks of single actions: one effect, a manner that fits it, and nothing that would do nothing."""
+"""Checks of single actions: exactly one effect, a fitting manner, and no action without any outcome."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from nub_shift.translation import tr
 
 
 def action_problems(path: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
-    """Faults of an action with all that begins also with it."""
+    """Yields the faults of an action and of the actions that begin with it."""
     yield from _part_problems(path, action, index)
     for number, part in enumerate(action.also):
         place = f"{path}.also[{number}]"
@@ -81,7 +81,7 @@ def over_at_once(path: str, what: str, action: Action, index: ProfileIndex) -> I
 
 
 def changes_layers(action: Action, index: ProfileIndex) -> bool:
-    """Whether it, or an entry of a carousel that it steps, brings layers on or ends them."""
+    """Returns whether the action, or an entry of a carousel that it steps, activates or ends layers."""
     for part in action.parts:
         match part.effect:
             case HoldLayer() | StayOnLayer() | NextLayer():
@@ -97,12 +97,12 @@ def changes_layers(action: Action, index: ProfileIndex) -> bool:
 
 
 def steps_carousel(action: Action) -> bool:
-    """Whether it, or what begins with it, is a step of a carousel."""
+    """Returns whether the action, or one that begins with it, is a step of a carousel."""
     return any(isinstance(effect, CarouselStep) for part in action.parts for effect in part.effects)
 
 
 def effects_named(action: Action) -> list[str]:
-    """The names of the effects that an action has."""
+    """Returns the names of the effects in an action."""
     return [name for name in EFFECT_NAMES if getattr(action, name) not in (None, (), "", False)]
 
 

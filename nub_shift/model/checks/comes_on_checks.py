@@ -1,4 +1,4 @@
-"""Checks when a profile comes on by itself: each rule means some windows, and not all of them."""
+"""Checks of the rules that activate a profile: each rule has to mean some windows, and not all of them."""
 
 from __future__ import annotations
 

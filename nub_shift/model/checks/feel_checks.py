@@ -1,4 +1,4 @@
-"""Checks how the numbers of a feel must stand to one another, in the profile and in each of its layers."""
+"""Checks of relations between the numbers of a feel, in the profile and in each of its layers."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ from nub_shift.translation import tr
 
 
 def feel_problems(profile: Profile) -> Iterator[Problem]:
-    """Faults of the profile's feel, and of each layer's and each pad's that it does not have from there."""
+    """Yields the faults of the profile's feel, and those that a layer or a pad adds."""
     known = list(_feel(profile.feel))
     yield from known
     unchanged = FeelChange()
@@ -42,7 +42,7 @@ def feel_problems(profile: Profile) -> Iterator[Problem]:
 
 
 def _feel(feel: Feel) -> Iterator[Problem]:
-    """Faults of each control's feel, by the type of it, so that no control can be forgotten."""
+    """Yields the faults of each control's feel, by its type, so that no control is left out."""
     for name in Feel.__struct_fields__:
         control: StickFeel | TriggerFeel | SliderFeel | MotionFeel = getattr(feel, name)
         match control:

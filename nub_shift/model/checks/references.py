@@ -1,4 +1,4 @@
-"""Checks a well-formed profile: that what it refers to exists, and that it does not contradict itself."""
+"""Checks of a well-formed profile: every reference exists, and no settings contradict each other."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ from nub_shift.translation import tr
 
 MAX_LISTED = 200
 MAX_PAIRS = 60
-# How many there may be of what has an id.
+# Maximum number of parts with an id, by kind.
 MOST = {
     Kind.MOVE: 500,
     Kind.SEQUENCE: MAX_LISTED,
@@ -51,31 +51,31 @@ MOST = {
 }
 # Keys of a table for uses of a whole stick or touch surface.
 _WHOLE_NAMES = ("pointer", "position", "flick", "ring", "drag")
-# Keys of a table for uses of turning and tilting the pad; a ring can be chosen from with both.
+# Keys of a table for uses of turning and tilting the pad; both can choose from a ring.
 _MOTION_NAMES = ("turn", "tilt", "ring")
 
-# The slots of diagonals, which a stick with four ways never presses.
+# Slots of diagonals, which a four-way stick never presses.
 PARTED_BY_FOUR = frozenset(slot_name(stick, diagonal) for stick in STICK_SLOTS for diagonal in DIAGONALS)
 
 
 def reference_problems(profile: Profile, layout: LayoutSource) -> list[Problem]:
-    """Every name in `profile` that refers to nothing, and every pair of settings that contradict each other.
+    """Returns every missing reference in `profile`, and every pair of contradicting settings.
 
-    `layout` tells which characters a typed text may have. At most `MAX_PROBLEMS` are looked for, and none but their
-    number in a profile that has too many of something.
+    `layout` decides which characters a text may contain. At most `MAX_PROBLEMS` are searched; a profile with too many
+    parts of a kind gets only that fault.
     """
     return ReferenceCheck().problems(profile, layout)
 
 
 class ReferenceCheck:
-    """Checks profiles that differ in little: a layer that was right the last time is not checked again.
+    """Checks profiles that differ in little, without checking an unchanged sound layer again.
 
-    That is so while all that layers refer to is the same too.
+    A layer counts as unchanged while everything that layers refer to is unchanged too.
     """
 
     def __init__(self) -> None:
         self._shared: tuple[object, ...] = ()
-        self._right: dict[int, Layer] = {}  # by its number, with the layer itself, so that this stays its own
+        self._right: dict[int, Layer] = {}  # by id(); the layer is stored too, so that its id stays its own
 
     def problems(self, profile: Profile, layout: LayoutSource) -> list[Problem]:
         """Returns the same as `reference_problems`."""
@@ -236,7 +236,7 @@ def _assignment(path: str, slot: str, assignment: Assignment, index: ProfileInde
 
 
 def _reacting(path: str, reacting: Reacting, index: ProfileIndex) -> Iterator[Problem]:
-    """Faults of what begins by how a slot, or several together, are pressed."""
+    """Yields the faults of the actions of a slot or a combination."""
     given = effects_named(reacting)
     further = {reaction: action for reaction in Reaction if (action := reacting.further(reaction)) is not None}
     if reacting.silence and (further or len(given) > 1):
@@ -259,7 +259,7 @@ def _reacting(path: str, reacting: Reacting, index: ProfileIndex) -> Iterator[Pr
 
 
 def _has_eight_ways(control: str, profile: Profile) -> bool:
-    """Whether the stick has them in any layer."""
+    """Returns whether the stick has eight directions in any layer."""
     ways = {getattr(profile.feel, control).directions.ways}
     for layer in profile.layers:
         change = getattr(layer.feel, control, UNSET)

@@ -1,4 +1,4 @@
-"""Checks of sequences, carousels and rings: what is listed once and used by any slot."""
+"""Checks of sequences, carousels and rings."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ _STEP_NAMES = ("press", "release", "tap", "hold", "move", "wheel", "nudge", "car
 
 
 def sequence_problems(index: ProfileIndex, layout: LayoutSource) -> Iterator[Problem]:
-    """Faults of all sequences of a profile."""
+    """Yields the faults of all sequences of a profile."""
     carousels = {name: list(_not_to_be_stepped(carousel, index)) for name, carousel in index.carousels.items()}
     for sequence in index.profile.sequences:
         yield from _sequence(sequence, index.moves, carousels, layout)
@@ -70,7 +70,7 @@ def _move(path: str, step: SequenceStep, moves: dict[str, Move]) -> Iterator[Pro
 
 
 def _not_to_be_stepped(carousel: Carousel, index: ProfileIndex) -> Iterator[str]:
-    """Why a sequence cannot step it."""
+    """Yields why a sequence cannot step a carousel."""
     if any(changes_layers(entry, index) for entry in carousel.entries if not steps_carousel(entry)):
         yield tr("has a layer, which no sequence can bring on")
     if any(isinstance(part.effect, PlaySequence) for entry in carousel.entries for part in entry.parts):
@@ -78,7 +78,7 @@ def _not_to_be_stepped(carousel: Carousel, index: ProfileIndex) -> Iterator[str]
 
 
 def carousel_problems(carousel: Carousel, index: ProfileIndex) -> Iterator[Problem]:
-    """Faults of a carousel's entries."""
+    """Yields the faults of a carousel's entries."""
     for number, entry in enumerate(carousel.entries):
         path = f"carousels.{carousel.id}.entries[{number}]"
         if steps_carousel(entry):
@@ -88,7 +88,7 @@ def carousel_problems(carousel: Carousel, index: ProfileIndex) -> Iterator[Probl
 
 
 def ring_problems(ring: Ring, index: ProfileIndex) -> Iterator[Problem]:
-    """Faults of a ring's entries."""
+    """Yields the faults of a ring's entries."""
     for number, entry in enumerate(ring.entries):
         path = f"rings.{ring.id}.entries[{number}]"
         yield from action_problems(path, entry, index)

@@ -1,1 +1,1 @@
-"""What belongs to one pad: its labels, its card, what was measured of it and how it is corrected."""
+"""Data of one pad: labels, card, measurements and corrections."""

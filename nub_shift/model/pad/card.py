@@ -1,4 +1,4 @@
-"""What is known of one pad, as immutable values: the pad card."""
+"""Pad cards as immutable values."""
 
 from __future__ import annotations
 
@@ -29,10 +29,10 @@ CARD_SCHEMA_VERSION: Final = 1
 
 
 class AxisCard(Record, frozen=True):
-    """Channels fed by one axis: `above` the way from `rest` to `high`, `below` that from `rest` to `low`.
+    """Channels fed by one axis: `above` covers `rest` to `high`, `below` covers `rest` to `low`.
 
-    The same channel in both is a stick's or a slider's. A trigger has only `above`, and rests at `low`. Two triggers on
-    one axis are its two sides. An axis that counts the other way round has the larger number as its `low`.
+    A stick or slider has the same channel in both. A trigger has only `above`, and rests at `low`. Two triggers on one
+    axis are its two sides. An inverted axis has the larger number as `low`.
     """
 
     low: Position
@@ -43,23 +43,23 @@ class AxisCard(Record, frozen=True):
 
 
 class PadCard(Record, frozen=True):
-    """A pad's name and marks, how its kernel codes feed the canonical channels, and what was measured on it.
+    """A pad's name and marks, the channels that its kernel codes feed, and its measurements.
 
-    `identity` tells which pads it is for: bus, vendor, product and version, and a serial number or a path behind them
-    if it is for one alone. Codes are hexadecimal numbers of linux/input-event-codes.h. A card without buttons and axes
-    leaves the wiring to the card of all pads of its kind, or to the codes.
+    `identity` selects the pads of the card: bus, vendor, product and version, followed by a serial number or a path for
+    a single pad. Codes are hexadecimal numbers of linux/input-event-codes.h. A card without buttons and axes leaves the
+    wiring to the card of all pads of its kind, or to the kernel codes.
 
-    A card with `parts` joins devices: those of the pads with these identities are one pad. `motion` is the identity of
-    the part whose motion sensors count.
+    A card with `parts` combines devices: the pads with these identities form one pad. `motion` is the identity of the
+    part whose motion sensors count.
 
-    `worked_by` says which finger works a control, or that it is the mouth, where that is not the usual one.
+    `worked_by` gives the finger, or the mouth, that works a control, where this differs from the usual.
 
-    `menu` is the button that opens the menu on the screen when it is held, where that is not the usual one.
+    `menu` is the button that opens the pad menu when held, where this differs from the usual.
 
-    `gyro_bias` is what the gyro showed about x, y and z when it last lay still, in degrees a second: play goes by it
-    from the first second on.
+    `gyro_bias` is the gyro's bias about x, y and z at the last rest, in degrees a second; play uses the bias from the
+    first second on.
 
-    `trim` corrects a stick that is worn, or a gyro that trembles, whatever profile is in play.
+    `trim` corrects a worn stick or a trembling gyro in every profile.
     """
 
     schema: Literal[1]
@@ -82,7 +82,7 @@ class PadCard(Record, frozen=True):
 
     @property
     def wired(self) -> bool:
-        """Whether it says how the pad is wired."""
+        """Whether the card contains a wiring."""
         return bool(self.buttons or self.axes)
 
 
@@ -92,7 +92,7 @@ def joined_identity(parts: Sequence[str]) -> str:
 
 
 def card_problems(card: PadCard) -> list[Problem]:
-    """Every code that is none, every channel that no pad has or that is fed twice, and what else makes no sense."""
+    """Returns the faults of a card: unknown codes, unknown or doubly fed channels, contradictions."""
     return [*_names(card), *_codes(card), *_channels(card), *_ways(card), *_trims(card)]
 
 

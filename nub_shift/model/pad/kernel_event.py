@@ -1,4 +1,4 @@
-"""How the kernel hands over one event of an input device."""
+"""Binary layout of the kernel's input events."""
 
 from __future__ import annotations
 

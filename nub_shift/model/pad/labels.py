@@ -1,4 +1,4 @@
-"""What is printed on a pad's controls, which differs from pad to pad while positions do not."""
+"""Labels printed on a pad's controls, which differ between pads of equal positions."""
 
 from __future__ import annotations
 
@@ -9,14 +9,14 @@ from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, FACE_BUTTONS, ST
 from nub_shift.model.slot_names import slot_name
 from nub_shift.translation import inside, tr
 
-# Places that a person may name: every button and stick click; D-pad, sticks, triggers and sliders as a whole.
+# Places that a person may label: every button and stick click; D-pad, sticks, triggers and sliders as a whole.
 NAMEABLE: frozenset[str] = frozenset(
     {*(control.name for control in CONTROLS), *(slot_name(stick, "click") for stick in STICKS)}
 )
 
 
 class LabelStyle(Enum):
-    """How a maker marks the buttons; a card may name single ones besides."""
+    """Marking of the buttons by a maker; a card may label single controls besides."""
 
     POSITIONS = "positions"
     LETTERS = "letters"
@@ -36,8 +36,8 @@ def printed_labels(style: LabelStyle, own: Mapping[str, str], buttons: Sequence[
     """Returns the labels printed on a pad, by control or click.
 
     Args:
-        own: labels that the person gave; they go before the style's.
-        buttons: the button channels of the pad in the order in which the device counts them, for numbers.
+        own: labels given by the person, which override the style's.
+        buttons: button channels in the order of the device, for numbered buttons.
     """
     printed: dict[str, str] = {}
     if style is LabelStyle.NUMBERS:

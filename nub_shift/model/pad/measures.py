@@ -51,12 +51,12 @@ class StickRest(Record, frozen=True):
 
 
 class StickRim(Record, frozen=True):
-    """A stick that went round its rim.
+    """Range of a stick rolled along its rim.
 
     Attributes:
         reach: the largest radius in each of the directions, clockwise from up.
-        edge_zone: offered, so that output is full before the shortest reach.
-        square_off: offered, so that the diagonals reach as far as the straight directions.
+        edge_zone: suggested edge zone, for full output before the shortest reach.
+        square_off: suggested square-off, for diagonals that reach as far as the straight directions.
     """
 
     reach: RimRadii
@@ -65,12 +65,12 @@ class StickRim(Record, frozen=True):
 
 
 class MotionRest(Record, frozen=True):
-    """Motion sensors that lay still.
+    """Motion sensors at rest.
 
     Attributes:
-        bias_dps: what the gyro showed about x, y and z, in degrees a second.
+        bias_dps: mean of the gyro about x, y and z, in degrees a second.
         noise_dps: standard deviation of the noisiest axis.
-        gate_dps: offered as the rate below which motion fades out.
+        gate_dps: suggested noise gate.
     """
 
     bias_dps: Rates
@@ -79,7 +79,7 @@ class MotionRest(Record, frozen=True):
 
 
 class Measured(Record, frozen=True):
-    """All that was measured on one day. `rest` and `rim` are by stick."""
+    """Measurements of one day. `rest` and `rim` are by stick."""
 
     on: date
     rest: dict[str, StickRest] = {}  # noqa: RUF012 - msgspec copies it
@@ -93,7 +93,7 @@ def last_rest(measured: Sequence[Measured], stick: str) -> list[tuple[date, Stic
 
 
 def last_rim(measured: Sequence[Measured], stick: str) -> list[tuple[date, StickRim]]:
-    """How far a stick reached, the latest first, with the days."""
+    """Returns the measured ranges of a stick with their days, the latest first."""
     return [(entry.on, entry.rim[stick]) for entry in reversed(measured) if stick in entry.rim]
 
 

@@ -1,4 +1,4 @@
-"""How the menu on the screen is opened and worked from a pad, by what the pad has."""
+"""Controls that open and work the pad menu, by the controls of the pad."""
 
 from __future__ import annotations
 
@@ -8,12 +8,12 @@ from typing import Final
 from nub_shift.model.controls import CONTROL_BY_NAME, WAYS, Kind
 from nub_shift.model.slot_names import slot_name
 
-# How long the control has to be held that opens it.
+# Hold time of the control that opens the menu.
 MENU_HOLD_MS: Final = 700
 
-# Buttons apart from the others: their effects in a game can wait until a press is over.
+# Buttons apart from the others, whose effects in a game can wait for the end of the press.
 MIDDLE_BUTTONS: Final = ("home", "start", "select")
-# The first of these that a pad has opens its menu, unless its card says another.
+# Candidates for opening the menu, the first that a pad has counts; its card may override the choice.
 _OPENERS: Final = (*MIDDLE_BUTTONS, "west", "north", "grip_1")
 _BUTTONS: Final = ("south", "east", "west", "north", "right_shoulder", "left_shoulder", "select", "start")
 
@@ -23,9 +23,9 @@ BACK: Final = "back"
 
 
 def opener_of(controls: Collection[str], chosen: str = "") -> str:
-    """The button that opens the menu of a pad with these controls: the one that its card says, or the usual one.
+    """Returns the button that opens the menu of a pad with these controls: the button of its card, or the usual one.
 
-    Empty if it has no button.
+    Empty for a pad without buttons.
     """
     if chosen in controls:
         return chosen
@@ -34,9 +34,9 @@ def opener_of(controls: Collection[str], chosen: str = "") -> str:
 
 
 def button_words(controls: Collection[str], opener: str) -> dict[str, str]:
-    """Returns the meanings of a pad's buttons in its menu, by channel: two of them, and the opener leads back too.
+    """Returns the meanings of a pad's buttons in its menu, by channel: two buttons, and the opener to go back.
 
-    A pad with one button does with that; what leads back is on the screen besides.
+    One button suffices, since the menu on the screen has a way back too.
     """
     found = [name for name in _BUTTONS if name in controls and name != opener]
     words = dict(zip(found, (DO, BACK), strict=False)) if found else {opener: DO}
@@ -44,12 +44,12 @@ def button_words(controls: Collection[str], opener: str) -> dict[str, str]:
 
 
 def cross_words(controls: Collection[str]) -> dict[str, str]:
-    """The ways of its D-pad, by their channel."""
+    """Returns the directions of the D-pad, by channel."""
     return {slot_name("dpad", way): way for way in WAYS} if "dpad" in controls else {}
 
 
 def stick_words(controls: Collection[str]) -> dict[str, tuple[str, str]]:
-    """Which ways its sticks go, by the channel of an axis: to the left or up first."""
+    """Returns the two directions of each stick axis, by channel: left or up first."""
     sticks = [name for name in ("left_stick", "right_stick") if name in controls]
     axes = {"x": ("left", "right"), "y": ("up", "down")}
     return {slot_name(stick, axis): ways for stick in sticks for axis, ways in axes.items()}

@@ -12,7 +12,7 @@ from nub_shift.model.profile.feel import DeadZone, DeadZoneShape, MotionFeel, St
 from nub_shift.model.profile.schema_types import Record
 from nub_shift.translation import tr
 
-LEAST_REACH: Final = 0.3  # a rim nearer to the middle is none: whoever measured it did not go round
+LEAST_REACH: Final = 0.3  # a smaller radius is not a rim: the stick was not rolled along the edge
 Offset = Annotated[float, Meta(ge=-0.5, le=0.5, description=tr("a number from -0.5 to 0.5"))]
 Reach = Annotated[float, Meta(ge=LEAST_REACH, le=1.5, description=tr("a number from 0.3 to 1.5"))]
 Reaches = Annotated[
@@ -22,14 +22,13 @@ GateRate = Annotated[float, Meta(ge=0.0, le=20.0, description=tr("degrees a seco
 
 
 class StickTrim(Record, frozen=True):
-    """How one stick stands and how far it goes, applied before any feel.
+    """Rest and range of one stick, applied before any feel.
 
     Attributes:
-        rest_x, rest_y: where the stick stands when nobody touches it; becomes the middle.
-        dead_zone: radius about that middle within which the stick trembles at rest. A feel with a smaller dead zone
-            gets this one.
-        reach: radius of the rim by angle, clockwise from up, in `RIM_ANGLES` equal steps; becomes 1. Empty where the
-            rim is as it should be.
+        rest_x, rest_y: position of the released stick; becomes the middle.
+        dead_zone: radius about the middle within which the stick trembles at rest, the least dead zone of every feel.
+        reach: radius of the rim by angle, clockwise from up, in `RIM_ANGLES` equal steps; becomes 1. Empty for a sound
+            rim.
     """
 
     rest_x: Offset = 0.0
@@ -45,7 +44,7 @@ class PadTrim(Record, frozen=True):
     gate_dps: GateRate = 0.0
 
     def stick(self, name: str) -> StickTrim:
-        """The correction of a stick, or of any other control: that of a healthy one where none is known."""
+        """Returns the correction of a stick; the identity for an uncorrected control."""
         return self.sticks.get(name, _HEALTHY)
 
 
@@ -53,7 +52,7 @@ _HEALTHY: Final = StickTrim()
 
 
 def stick_feel_on(trim: StickTrim, feel: StickFeel) -> StickFeel:
-    """The feel as it plays on a pad: the larger of both dead zones, in the shape that the feel has."""
+    """Returns the feel in play on a pad: with the larger of both dead zones, in the shape of the feel."""
     if feel.dead_zone_shape is DeadZoneShape.AXIAL:
         least = trim.dead_zone > feel.axial_dead_zone
         return replace(feel, axial_dead_zone=trim.dead_zone) if least else feel
@@ -61,5 +60,5 @@ def stick_feel_on(trim: StickTrim, feel: StickFeel) -> StickFeel:
 
 
 def motion_feel_on(trim: PadTrim, feel: MotionFeel) -> MotionFeel:
-    """The feel as it plays on a pad: the larger of both gates."""
+    """Returns the feel in play on a pad: with the larger of both gates."""
     return replace(feel, gate_dps=trim.gate_dps) if trim.gate_dps > feel.gate_dps else feel

@@ -1,1 +1,1 @@
-"""What a profile can say: its types, one file for each part of it."""
+"""Types of a profile, one module for each part."""

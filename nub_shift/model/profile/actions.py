@@ -1,7 +1,7 @@
-"""What slots can do: effects with their manners, by the reaction that starts them; sequences, carousels, rings.
+"""Actions of slots: effects and manners, grouped by reaction; sequences, carousels, rings.
 
-The structs here are the tables of a profile file: flat, as a person writes them. `Action.effect` and `Assignment.use`
-read a table as one member of the closed sum types in `model.profile.effects`, and `Action.of` writes it. Only this
+The structs are the tables of a profile file, flat for readers of the file. `Action.effect` and `Assignment.use` read a
+table as one member of the closed sum types in `model.profile.effects`, and `Action.of` writes the table. Only this
 module and the check of files read the single keys of these tables.
 """
 
@@ -43,7 +43,7 @@ from nub_shift.translation import tr
 
 
 class Manner(Enum):
-    """How an effect is kept up."""
+    """How an effect is kept up or repeated."""
 
     HELD = "held"
     ONCE = "once"
@@ -59,18 +59,17 @@ MAX_ALSO = 4
 
 
 class Action(Record, frozen=True):
-    """Something to do: exactly one effect, the manner in which it is kept up, and what begins `also` with it.
+    """Exactly one effect, its manner, and the actions that begin `also` with it.
 
-    A scroll and a glide go as fast as their control is pulled or pushed; a button knows only all of it.
+    A scroll and a glide scale with the depth of their control; a button is always at full depth.
 
-    Turbo goes down and up `rate_hz` times a second and is down for the part `duty` of each; pulse goes at the same rate
-    and is down for as much of it as the control is deflected. With `light_hz` both go that often for a slot that is
-    barely pressed, and `rate_hz` times for one that is pressed all the way. A toggle with `regain` comes back on after
-    a pause; of the toggles of one `group` the last one ends the others; a press of any slot in `ended_by` ends it. What
-    is kept up as `lock` ends with the release of a press that is shorter than `lock_ms`; after a longer one it stays on
-    until the next press. `linger_ms` is for how long it stays in force after the release. A pace goes `by_depth` if
-    it is reached only by a slot that is pressed all the way; `pace_of` is which looking it changes. An action with
-    `while` begins only with a press for which all of these slots are held.
+    Turbo presses `rate_hz` times a second and is down for the part `duty` of each period; pulse has the same rate, and
+    the depth of the control as its duty. With `light_hz` both rates rise with depth, from `light_hz` to `rate_hz`. A
+    toggle with `regain` switches on again after a pause; the toggles of one `group` end each other; a press of any slot
+    in `ended_by` ends the toggle. In the manner `lock`, a press shorter than `lock_ms` ends with its release, and a
+    longer one stays on until the next press. `linger_ms` is the time in force after the release. A pace with `by_depth`
+    scales with depth; `pace_of` selects the looking that the pace changes. An action with `while` begins only while all
+    of these slots are held.
     """
 
     move: Identifier | None = None
@@ -110,17 +109,17 @@ class Action(Record, frozen=True):
 
     @classmethod
     def of(cls: type[A], effect: Effect, **settings: Any) -> A:
-        """An action that has an effect; `settings` are its manner, and what else the table of its kind says."""
+        """Builds an action from an effect; `settings` are its manner and further keys of the table."""
         return cls(**_written(effect), **settings)
 
     @property
     def effects(self) -> tuple[Effect, ...]:
-        """All effects that the table names: exactly one in a file that has been checked, none if it has only others."""
+        """Effects named in the table: exactly one in a checked file, none in a table of further reactions alone."""
         return tuple(read(value) for name, read in _READ.items() if (value := getattr(self, name)))
 
     @property
     def effect(self) -> Effect | None:
-        """The effect; None for an assignment that has further reactions only."""
+        """The effect; None for an assignment of further reactions alone."""
         for name, read in _READ.items():
             value = getattr(self, name)
             if value:
@@ -129,12 +128,12 @@ class Action(Record, frozen=True):
 
     @property
     def parts(self) -> tuple[Action, ...]:
-        """The action by itself, then what begins with it."""
+        """The action itself, then the actions that begin with it."""
         return (replace(self.bare, also=()), *self.also) if self.also else (self,)
 
     @property
     def bare(self) -> Action:
-        """The same effect in the same manner, without what else an assignment, a pair or an entry says."""
+        """The effect and its manner alone, without further keys of an assignment, a pair or an entry."""
         return Action(**self.own_fields)
 
     @property
@@ -144,14 +143,14 @@ class Action(Record, frozen=True):
 
 
 def with_effect(action: A, effect: Effect | None) -> A:
-    """The action with another effect, or with none; all else stays."""
+    """Returns the action with another effect or none, otherwise unchanged."""
     return replace(action, **_NO_EFFECT | (_written(effect) if effect is not None else {}))
 
 
-# The manners that press again and again at a rate, and those of them that do so with a fixed part of the time down.
+# Manners that press repeatedly, and the ones among them with a fixed duty.
 TURBOS = frozenset((Manner.TURBO, Manner.TOGGLE_TURBO))
 REPEATS = TURBOS | {Manner.PULSE}
-# Settings that do something in some manners only.
+# Settings that apply to some manners only.
 _ON_AND_OFF = frozenset((Manner.TOGGLE, Manner.TOGGLE_TURBO, Manner.LOCK))
 ONLY_IN: dict[str, frozenset[Manner]] = {
     "group": _ON_AND_OFF,
@@ -162,13 +161,13 @@ ONLY_IN: dict[str, frozenset[Manner]] = {
 
 
 def with_manner(action: A, manner: Manner) -> A:
-    """The action kept up otherwise, without the settings that would do nothing then."""
+    """Returns the action in another manner, without the settings that do not apply to it."""
     defaults = {field.name: field.default for field in fields(Action)}
     dropped = {name: defaults[name] for name, manners in ONLY_IN.items() if manner not in manners}
     return replace(action, manner=manner, **dropped)
 
 
-# How each key of an action's table is read, in the order in which they are told.
+# Reader of each key of an action's table, in the order of the format's description.
 _READ: dict[str, Callable[[Any], Effect]] = {
     "move": DoMove,
     "keys": PressKeys,
@@ -193,7 +192,7 @@ _NO_EFFECT = {field.name: field.default for field in fields(Action) if field.nam
 
 
 def _written(effect: Effect) -> dict[str, Any]:
-    """The keys of an action's table that say an effect."""
+    """Returns the keys of an action's table for an effect."""
     match effect:
         case DoMove(move):
             return {"move": move}

@@ -1,4 +1,4 @@
-"""The colours that things are known by."""
+"""Colours that mark pads and profiles."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from nub_shift.translation import tr
 
 
 class Colour(Enum):
-    """Colour that a person gives to a pad or a profile, as a mark."""
+    """Colour given by a person as a mark of a pad or a profile."""
 
     RED = "red"
     AMBER = "amber"

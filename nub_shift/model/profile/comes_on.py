@@ -1,4 +1,4 @@
-"""When a profile comes on by itself: with which windows, or the programs behind them, and what happens as they go."""
+"""Rules that activate a profile by the window in front or its program, and the action when the window is left."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ MAX_RULES: Final = 16
 MAX_PATTERN: Final = 200
 MAX_PLAYERS: Final = 8
 MAX_PATH: Final = 4096
-# Names of this program's windows: on an X server, and on a Wayland compositor.
+# Names of this program's windows, on X servers and Wayland compositors.
 OWN_NAME: Final = "nub-shift"
 APP_ID: Final = "org.nubshift.NubShift"
 
@@ -32,11 +32,11 @@ Pattern = Annotated[
 
 
 class Rule(Record, frozen=True):
-    """A window with which a profile comes on. All that the rule says must fit, letter case aside.
+    """Windows that activate a profile. Every given field must match, ignoring case.
 
-    `window` is its class (X11) or app id (Wayland), `title` what stands above it; `program` is the name of the program
-    behind it, `path` where that is, `argument` one of the words that it was started with: of a game that runs through a
-    loader, the game. `player` counts from 1; the rule is for all of them unless it says one.
+    `window` is the class (X11) or app id (Wayland), `title` the title; `program` is the name of the program, `path` its
+    location, `argument` one of its arguments: for a game started by a loader, the game. `player` counts from 1; a rule
+    without one applies to all players.
     """
 
     window: Pattern = ""
@@ -50,7 +50,7 @@ class Rule(Record, frozen=True):
 
     @property
     def patterns(self) -> tuple[str, ...]:
-        """Fields that are required of a window, without those that are left open."""
+        """Given fields, without those left open."""
         said = (self.window, self.title, self.program, self.path, self.argument)
         return tuple(pattern for pattern in said if pattern)
 
@@ -65,10 +65,10 @@ class Leaving(Enum):
 
 
 class ComesOn(Record, frozen=True):
-    """When a profile comes on by itself.
+    """Rules that activate a profile.
 
-    `when_left` is what happens as another window comes to the front: it pauses until the game is back, plays on, goes
-    back to the profile that was chosen by hand, or goes to the `other` of that title.
+    `when_left` is the action when another window comes to the front: pause until the game is back, play on, return to
+    the profile chosen by hand, or change to the profile titled `other`.
     """
 
     rules: Annotated[
@@ -79,26 +79,26 @@ class ComesOn(Record, frozen=True):
 
 
 class Away(Enum):
-    """Why nothing may be sent, whatever window is in front; the first that holds is told."""
+    """Reason for sending nothing, whatever window is in front; the first that applies is reported."""
 
     NO = ""
-    LOCKED = "locked"  # the screen is locked, or shows another person's session
+    LOCKED = "locked"  # the screen is locked, or shows another session
     NO_DISPLAY = "no_display"  # the display server does not answer
-    TAKEN = "taken"  # another program than the one in front has the keyboard
+    TAKEN = "taken"  # a program other than the one in front has grabbed the keyboard
 
 
 @dataclass(frozen=True)
 class Front:
-    """A window, and the program behind it, as far as the session tells.
+    """A window and its program, as far as the session reports them.
 
     Attributes:
-        window: its number, which no other window ever has; 0 if there is none.
-        names: its class and what else it is called by, or its app id.
+        window: number of the window, never reused; 0 for no window.
+        names: its class and other names, or its app id.
         programs: names of the program.
-        path: where that is.
-        arguments: the words that it was started with.
-        process: the id of the program's process, 0 where nobody tells.
-        shown_as: what the display server calls the window, 0 where it has no such number.
+        path: location of the program.
+        arguments: arguments of the program.
+        process: id of the process; 0 if unknown.
+        shown_as: the display server's own number of the window; 0 if there is none.
     """
 
     window: int = 0
@@ -112,17 +112,17 @@ class Front:
 
     @property
     def is_ours(self) -> bool:
-        """Whether it is a window of this program."""
+        """Whether the window belongs to this program."""
         return any(name == APP_ID or name.casefold() == OWN_NAME for name in self.names)
 
 
-# A window, a program and a client may say anything of themselves; nobody needs more of it.
+# Bound on texts from windows, programs and clients.
 MAX_TEXT: Final = 500
 MAX_WORDS: Final = 64
 
 
 def cut(front: Front) -> Front:
-    """The same with texts of a bounded length and number."""
+    """Returns the window with its texts cut to bounded length and number."""
     return replace(
         front,
         names=_cut_all(front.names),
@@ -138,7 +138,7 @@ def _cut_all(names: tuple[str, ...]) -> tuple[str, ...]:
 
 
 def fits(rule: Rule, front: Front, player: int) -> bool:
-    """Whether a rule means this window, for that player; a rule that says nothing means none."""
+    """Returns whether a rule matches this window for a player; an empty rule matches none."""
     asked = (
         (rule.window, front.names),
         (rule.title, (front.title,)),
@@ -154,16 +154,16 @@ def fits(rule: Rule, front: Front, player: int) -> bool:
 
 
 def weight(rule: Rule) -> tuple[int, int]:
-    """How much a rule asks for: of several that fit, the one that asks for most counts.
+    """Returns how specific a rule is; of several matching rules, the most specific counts.
 
-    First how many things it says, then how many characters of them are not left open.
+    First the number of given fields, then the number of literal characters.
     """
     patterns = rule.patterns
     return len(patterns) + bool(rule.player), sum(len(pattern.replace("*", "")) for pattern in patterns)
 
 
 def pattern_fits(pattern: str, text: str) -> bool:
-    """Whether a text is what a pattern says, letter case aside. Takes time in proportion to both at the most."""
+    """Returns whether a text matches a pattern, ignoring case. Runs in time proportional to both lengths."""
     if not text:
         return False
     text = text.casefold()

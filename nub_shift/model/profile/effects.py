@@ -1,7 +1,7 @@
-"""What happens: the effects that an action can have, and what a stick, a surface or turning the pad does as a whole.
+"""Effects that an action can have, and uses of a whole stick, a surface, or turning the pad.
 
-Both are closed sum types. Whoever tells their members apart does it by `match`, closed by `assert_never`, so that the
-type checker names every place that a new member needs.
+Both are closed sum types. Code that distinguishes their members uses `match` with `assert_never`, so that the type
+checker names every place that a new member needs.
 """
 
 from __future__ import annotations
@@ -39,7 +39,7 @@ class MotionSwitch(Enum):
 
 
 class PaceOf(Enum):
-    """Which looking a pace changes: all, that with a stick or surface alone, or that with the motion sensors alone."""
+    """Kind of looking that a pace changes: all, with a stick or surface alone, or with the motion sensors alone."""
 
     ALL = "all"
     STICK = "stick"
@@ -55,13 +55,13 @@ class Step(Enum):
 
 
 class DoMove(Record, frozen=True):
-    """Sends what the game expects for a move."""
+    """Sends the input of a move."""
 
     move: str
 
 
 class PressKeys(Record, frozen=True):
-    """Holds keys and mouse buttons down together."""
+    """Holds keys and mouse buttons together."""
 
     keys: KeyCodes
 
@@ -73,7 +73,7 @@ class ClickWheel(Record, frozen=True):
 
 
 class TypeText(Record, frozen=True):
-    """Types a text, letter by letter; only a move says it."""
+    """Types a text, character by character; only moves contain it."""
 
     text: str
 
@@ -93,16 +93,16 @@ class Glide(Record, frozen=True):
 
 
 class Nudge(Record, frozen=True):
-    """Pointer motion at once, in counts."""
+    """Immediate pointer motion in counts."""
 
     x: Annotated[int, Meta(ge=-20000, le=20000, description=tr("counts, from -20000 to 20000"))] = 0
     y: Annotated[int, Meta(ge=-20000, le=20000, description=tr("counts, from -20000 to 20000"))] = 0
 
 
 class TurnBy(Record, frozen=True):
-    """Turns the view by so many degrees, below 0 to the left, within `over_ms`; what was begun is finished.
+    """Turns the view by degrees, negative to the left, within `over_ms`; a begun turn is completed.
 
-    It is right where `Game.counts_per_turn` is.
+    Correct as far as `Game.counts_per_turn` is.
     """
 
     degrees: Annotated[float, Meta(ge=-720.0, le=720.0, description=tr("degrees, from -720 to 720"))] = 180.0
@@ -110,9 +110,9 @@ class TurnBy(Record, frozen=True):
 
 
 class PlacePointer(Record, frozen=True):
-    """Puts the pointer somewhere on the screen: `x` of its width from the left, `y` of its height from the top.
+    """Moves the pointer to a place on the screen: `x` of its width from the left, `y` of its height from the top.
 
-    With `back` it goes back to where it was as the effect ends, where the output can tell where that was.
+    With `back` the pointer returns at the end of the effect, if the output can report where the pointer was.
     """
 
     x: ScreenPart = 0.5
@@ -127,50 +127,50 @@ class PlaySequence(Record, frozen=True):
 
 
 class CarouselStep(Record, frozen=True):
-    """One step of a carousel: it moves on and does what the entry there does."""
+    """Steps a carousel and does what its new entry does."""
 
     id: Identifier
     step: Step = Step.FORWARD
 
 
 class HoldLayer(Record, frozen=True):
-    """Brings a layer on while it is in force."""
+    """Activates a layer while in force."""
 
     layer: str
 
 
 class StayOnLayer(Record, frozen=True):
-    """Brings a layer on to stay, in place of the one before it."""
+    """Activates a layer to stay, in place of the former one."""
 
     layer: str
 
 
 class NextLayer(Record, frozen=True):
-    """Brings the next of some layers on to stay, round and round."""
+    """Activates the next of some layers to stay, cyclically."""
 
     layers: tuple[str, ...]
 
 
 class SwitchMotion(Record, frozen=True):
-    """Switches motion, or takes its neutral attitude anew."""
+    """Switches motion, or takes its neutral attitude again."""
 
     switch: MotionSwitch
 
 
 class ChangePace(Record, frozen=True):
-    """Multiplies pointer speed while it is in force."""
+    """Multiplies pointer speed while in force."""
 
     factor: Pace
 
 
 class AskForProfile(Record, frozen=True):
-    """Asks for another profile by its title."""
+    """Requests another profile by its title."""
 
     title: str
 
 
 class Silence(Record, frozen=True):
-    """Nothing, on purpose: hides what the layers below have."""
+    """Does nothing, and hides the assignments of the layers below."""
 
 
 Effect = (
@@ -195,17 +195,17 @@ Effect = (
 
 
 class PointerSpeed(Record, frozen=True):
-    """Pointer speed at full deflection, in counts a second; negative turns the axis round."""
+    """Pointer speed at full deflection, in counts a second; negative inverts the axis."""
 
     x: Counts = 1200.0
     y: Counts = 900.0
 
 
 class Drag(Record, frozen=True):
-    """The pointer follows a finger on a touch surface: counts for the way across its whole width, and its height.
+    """The pointer follows a finger on a touch surface: counts across its whole width and height.
 
-    With `roll_ms` a finger that leaves while it moves lets the pointer roll on: its speed falls to about a third in
-    that time. The next touch stops it.
+    With `roll_ms` a finger lifted in motion lets the pointer roll on: the speed falls to about a third in this time.
+    The next touch stops the pointer.
     """
 
     x: Counts = 1200.0
@@ -214,10 +214,10 @@ class Drag(Record, frozen=True):
 
 
 class PointerPosition(Record, frozen=True):
-    """The pointer's offset from a centre, in counts at full deflection: on a ring, or anywhere inside.
+    """Offset of the pointer from a centre, in counts at full deflection: on a ring, or anywhere inside.
 
-    `hold`, or what the game expects for `hold_move`, is pressed while the stick is out, as for games that are steered
-    by holding a mouse button.
+    `hold`, or the input of `hold_move`, is pressed while the stick is deflected, for games steered by holding a mouse
+    button.
     """
 
     x: Radius = 300
@@ -228,21 +228,21 @@ class PointerPosition(Record, frozen=True):
 
 
 class Turn(Record, frozen=True):
-    """Turning the pad moves the pointer; without `on` only while something switches it on."""
+    """Turning the pad moves the pointer; without `on` only while an effect switches motion on."""
 
     on: bool = True
 
 
 class Tilt(Record, frozen=True):
-    """Pointer speed at full tilt, in counts a second; how far that is, `MotionFeel.tilt` says."""
+    """Pointer speed at full tilt, in counts a second; `MotionFeel.tilt` defines full tilt."""
 
     x: Counts = 1200.0
     y: Counts = 900.0
 
 
 class Snap(Enum):
-    """Rounding of a flick's first direction: none; straight on if the stick points about there; or to an eighth or a
-    quarter of a full turn, whichever is nearest.
+    """Rounding of a flick's first direction: none; straight on if the stick points about there; or to the nearest
+    eighth or quarter of a full turn.
     """
 
     NONE = "none"
@@ -252,10 +252,10 @@ class Snap(Enum):
 
 
 class Flick(Record, frozen=True):
-    """A stick pushed out beyond `radius` turns the view to where it points, forward being where one looks.
+    """A stick deflected beyond `radius` turns the view to its direction, where forward keeps the view.
 
-    The turn takes `settle_ms` and is finished whatever the stick does meanwhile, unless it is pushed out anew; while
-    the stick is out the view goes round with it besides. `snap` is what the first direction is rounded to.
+    The turn takes `settle_ms` and is completed unless the stick is deflected again; the view then follows the deflected
+    stick around. `snap` rounds the first direction.
     """
 
     radius: Annotated[float, Meta(ge=0.3, le=0.95, description=tr("a number from 0.3 to 0.95"))] = 0.8
@@ -264,7 +264,7 @@ class Flick(Record, frozen=True):
 
 
 class ChooseFromRing(Record, frozen=True):
-    """A ring or grid is chosen from."""
+    """Chooses from a ring or grid."""
 
     ring: str
 

@@ -1,4 +1,4 @@
-"""How the pad's analogue controls are shaped: the part of a profile that is a matter of taste.
+"""Shaping of the analogue controls, the part of a profile that is a matter of taste.
 
 Radii and pulls are parts of the full deflection.
 """
@@ -27,23 +27,24 @@ Points = Annotated[
 ]
 
 
-# By how much, at the least, what must differ does so once layers' feels are laid over one another.
+# Least difference enforced between related numbers once layers have merged their feels.
 LEAST_STEP = 0.01
 
 
 class Stage(Record, frozen=True):
-    """A stage of a trigger, a slider or a stick's radius: it starts at `on` and ends below `off`."""
+    """A stage of a trigger, a slider or a stick's radius: begins at `on` and ends below `off`."""
 
     on: Fraction = 0.35
     off: Fraction = 0.25
 
 
 class Directions(Record, frozen=True):
-    """How a stick becomes four or eight directions.
+    """Division of a stick into four or eight directions.
 
-    A direction starts when the radius passes `on` and ends below `off`; it changes when the angle passes a border by
-    `hysteresis_degrees`. With eight ways each diagonal is `diagonal_degrees` wide. Each way may have a stage of its own
-    in place of `on` and `off`; where only one of a diagonal's two is reached, that is pressed alone.
+    A direction begins when the radius passes `on` and ends below `off`; the direction changes when the angle passes a
+    border by `hysteresis_degrees`. With eight directions each diagonal is `diagonal_degrees` wide. Each direction may
+    have a stage of its own in place of `on` and `off`; if only one direction of a diagonal is reached, this one is
+    pressed alone.
     """
 
     ways: Literal[4, 8] = 8
@@ -57,7 +58,7 @@ class Directions(Record, frozen=True):
     right: Stage | None = None
 
     def stage(self, way: str) -> Stage:
-        """The stage of one way."""
+        """Returns the stage of one direction."""
         own: Stage | None = getattr(self, way)
         return own if own is not None else Stage(self.on, self.off)
 
@@ -78,14 +79,14 @@ class Smoothing(Record, frozen=True):
 
 
 class Ramp(Record, frozen=True):
-    """Pointer speed that starts at `start` of what it should be and reaches all of it after `full_ms`."""
+    """Pointer speed that begins at the part `start` and reaches its full value after `full_ms`."""
 
     start: Fraction = 0.4
     full_ms: Annotated[int, Meta(ge=1, le=5000, description=tr("milliseconds, from 1 to 5000"))] = 400
 
 
 class AxisFeel(Record, frozen=True):
-    """Settings of one axis of a stick besides those of both: a dead zone, a curve, a ramp."""
+    """Settings of one axis of a stick besides those of both: dead zone, curve, ramp."""
 
     dead_zone: DeadZone = 0.0
     power: Power = 1.0
@@ -94,17 +95,16 @@ class AxisFeel(Record, frozen=True):
 
 
 class StickFeel(Record, frozen=True):
-    """How a stick is shaped.
+    """Shaping of a stick.
 
-    In this order: the stick is turned by `rotation_degrees` clockwise and its axes are inverted; `square_off`
-    stretches the diagonals of a round rim (or, below 0, draws in those of a square one); inside the dead zone nothing
-    comes out, what lies above is stretched to start from nothing; from `edge_zone` before the rim output is full; the
-    curve bends it, by its `points` or by `power`; output starts at `anti_dead_zone`, for games that have a dead zone of
-    their own; last, `x` and `y` shape what is left of each axis for itself. What corrects one worn pad comes before all
-    of it and lies in that pad's card (`model.pad.trim`).
+    In this order: rotation by `rotation_degrees` clockwise and inversion of axes; `square_off` stretches the diagonals
+    of a round rim (or, below 0, shrinks those of a square one); inside the dead zone the output is 0, and the rest is
+    rescaled to begin at 0; from `edge_zone` before the rim the output is full; the curve, by `points` or by `power`;
+    output begins at `anti_dead_zone`, for games with a dead zone of their own; last, `x` and `y` shape each axis on its
+    own. Corrections for one worn pad come before all of these, and lie in the card of the pad (`model.pad.trim`).
 
     `axial_dead_zone` is the band along each axis, for the shapes that have one. `inner` is the radius up to which the
-    slot `inner` is pressed once a direction is, `edge` the stage of the slot `edge`.
+    slot `inner` is pressed along with a direction, `edge` the stage of the slot `edge`.
     """
 
     dead_zone: DeadZone = 0.12
@@ -128,7 +128,7 @@ class StickFeel(Record, frozen=True):
 
 
 class Stages(Enum):
-    """Light stage once the deep one starts: kept, ended meanwhile, or only one of both in a pull."""
+    """Rule for the light stage once the deep one begins: kept, ended meanwhile, or only one of both in a pull."""
 
     BOTH = "both"
     REPLACE = "replace"
@@ -136,11 +136,11 @@ class Stages(Enum):
 
 
 class TriggerFeel(Record, frozen=True):
-    """How a trigger is shaped.
+    """Shaping of a trigger.
 
-    With `quick` a stage ends as soon as the finger eases by `ease`, and starts again as soon as it pulls by as much.
-    Where a pull has either stage, the light one waits for `either_ms`: a pull that has reached the deep one by then has
-    only that, and any other only the light one.
+    With `quick` a stage ends as soon as the finger eases by `ease`, and begins again after a pull by as much. With
+    either stage per pull, the light one waits for `either_ms`: a pull that reaches the deep stage in this time has only
+    the deep one, any other only the light one.
     """
 
     light: Stage = Stage()
@@ -152,7 +152,7 @@ class TriggerFeel(Record, frozen=True):
 
 
 class SliderFeel(Record, frozen=True):
-    """How a slider or sensor is shaped: stages on each side of rest."""
+    """Shaping of a slider or sensor: stages on each side of rest."""
 
     low: Stage = Stage(on=0.25, off=0.15)
     low_deep: Stage = Stage(on=0.8, off=0.7)
@@ -169,17 +169,17 @@ class MotionAxis(Enum):
 
 
 class Centre(Enum):
-    """The attitude from which tilt counts: as the pad is held when play begins, or level."""
+    """Neutral attitude of tilt: the attitude at the beginning of play, or level."""
 
     HELD = "held"
     LEVEL = "level"
 
 
 class TiltFeel(Record, frozen=True):
-    """Tilting the pad.
+    """Shaping of tilt.
 
-    A tilt slot starts at `on_degrees` from the `centre` and ends below `off_degrees`. How deep it is pressed, and how
-    fast a tilted pad moves the pointer, goes from nothing at `dead_degrees` to all at `full_degrees`, bent by `power`.
+    A tilt slot begins at `on_degrees` from the `centre` and ends below `off_degrees`. Depth, and the speed of the
+    pointer, rise from 0 at `dead_degrees` to 1 at `full_degrees`, bent by `power`.
     """
 
     on_degrees: Annotated[float, Meta(ge=3.0, le=80.0, description=tr("degrees, from 3 to 80"))] = 25.0
@@ -191,12 +191,12 @@ class TiltFeel(Record, frozen=True):
 
 
 class MotionFeel(Record, frozen=True):
-    """How turning the pad moves the pointer.
+    """Shaping of motion.
 
-    The game turns by `ratio` degrees for each degree of the hand, `vertical_ratio` times that up and down, as far as
-    `Game.counts_per_turn` is right. Between `slow_dps` and `fast_dps` (degrees a second) the ratio
-    goes over to `fast_ratio`. Below `gate_dps` motion fades out as noise; what is slower than `smooth_below_dps` is
-    smoothed over `smooth_ms`, what is twice as fast not at all.
+    The view turns by `ratio` degrees per degree of the hand, `vertical_ratio` times that up and down, as far as
+    `Game.counts_per_turn` is correct. Between `slow_dps` and `fast_dps` (degrees a second) the ratio changes to
+    `fast_ratio`. Below `gate_dps` motion fades out as noise; rates below `smooth_below_dps` are smoothed over
+    `smooth_ms`, rates above twice that not at all.
     """
 
     ratio: Annotated[float, Meta(ge=0.05, le=50.0, description=tr("a number from 0.05 to 50"))] = 2.0
@@ -214,7 +214,7 @@ class MotionFeel(Record, frozen=True):
 
 
 class Feel(Record, frozen=True):
-    """How the pad's analogue controls are shaped."""
+    """Shaping of the pad's analogue controls."""
 
     left_stick: StickFeel = StickFeel()
     right_stick: StickFeel = StickFeel()
@@ -228,7 +228,9 @@ class Feel(Record, frozen=True):
 
 @cache
 def _change_of(struct: type[Record]) -> type[msgspec.Struct]:
-    """A struct like another whose fields may all be left out, which then differs from "as by default"."""
+    """Returns a struct like `struct` with all fields optional; an omitted field differs from one with the default
+    value.
+    """
     fields = []
     for field in msgspec.structs.fields(struct):
         parts = (field.type, *get_args(field.type))
@@ -241,21 +243,21 @@ def _change_of(struct: type[Record]) -> type[msgspec.Struct]:
 if TYPE_CHECKING:
 
     class FeelChange(Record, frozen=True):
-        """Changes of the profile's feel by a layer; settings that are left out stay unchanged."""
+        """Changes of the profile's feel by a layer; omitted settings stay unchanged."""
 
 else:
     FeelChange = _change_of(Feel)
 
 
 def changed_feel(feel: Feel, change: FeelChange) -> Feel:
-    """The feel with what the change says."""
+    """Returns the feel with a change applied."""
     return msgspec.convert(_laid_over(msgspec.to_builtins(feel), msgspec.to_builtins(change)), Feel)
 
 
 def sound_feel(feel: Feel) -> Feel:
-    """The feel with what contradicts itself brought together: layers are checked one by one and come on in any number.
+    """Returns the feel without contradictions, which may result from any number of layers, checked one by one.
 
-    What ends below a value ends no later than it begins, zones leave something between them, fast is above slow.
+    An end threshold lies at or below its begin threshold, zones leave a span between them, fast is above slow.
     """
     return msgspec.structs.replace(feel, **{name: _sound_part(getattr(feel, name)) for name in Feel.__struct_fields__})
 

@@ -1,4 +1,4 @@
-"""What a profile says about its game: how the game reads keys, how far the view turns, how the pad is held."""
+"""Properties of the game: how it reads keys, counts of a full turn, the grip."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from msgspec import Meta
 from nub_shift.model.profile.schema_types import Record
 from nub_shift.translation import tr
 
-# The slowest rate at which games are commonly played: a key that lasts for it lasts for a faster game, too.
+# Slowest common frame rate; a key that lasts for a frame of it lasts for faster games too.
 UNKNOWN_RATE_HZ: Final = 30
 LEAST_RATE_HZ: Final = 10
 MOST_RATE_HZ: Final = 1000
@@ -19,7 +19,7 @@ _Milliseconds = Annotated[int, Meta(ge=0, le=200, description=tr("milliseconds, 
 
 
 class Grip(Enum):
-    """How the pad is held: who works the triggers and the face buttons."""
+    """Grip of the pad: the fingers on the triggers and the face buttons."""
 
     INDEX = "index"
     INDEX_AND_MIDDLE = "index_and_middle"
@@ -29,11 +29,11 @@ class Grip(Enum):
 class Game(Record, frozen=True):
     """Game-specific settings.
 
-    `counts_per_turn` is by how many pointer counts the view turns once round. The game reads its keys once a frame,
-    `frame_rate_hz` times a second; an unknown rate counts as `UNKNOWN_RATE_HZ`. No key is down more shortly than
-    `shortest_key_ms`, nor up between two presses than `shortest_gap_ms`; without a number each is one frame of the
-    game. A game that `reads_pads` gets the pad itself besides its keys. With `recap` what is done in a session is
-    counted, and kept on this machine. `grip` is how the pad is held while it is played.
+    `counts_per_turn` is the number of pointer counts for a full turn of the view. The game reads its keys once a frame,
+    `frame_rate_hz` times a second; an unknown rate counts as `UNKNOWN_RATE_HZ`. No key is down for less than
+    `shortest_key_ms`, nor up between two presses for less than `shortest_gap_ms`; each is one frame of the game by
+    default. A game that `reads_pads` gets the pad itself besides its keys. With `recap` the actions of a session are
+    counted, and kept on this machine. `grip` is the grip during play.
     """
 
     counts_per_turn: Annotated[float, Meta(ge=100.0, le=200000.0, description=tr("counts, from 100 to 200000"))] = (
@@ -51,7 +51,7 @@ class Game(Record, frozen=True):
 
     @property
     def rate_hz(self) -> int:
-        """How often a second the game is taken to read its keys."""
+        """Rate at which the game is assumed to read its keys."""
         return UNKNOWN_RATE_HZ if self.frame_rate_hz is None else self.frame_rate_hz
 
     @property
@@ -61,28 +61,28 @@ class Game(Record, frozen=True):
 
     @property
     def key_ms(self) -> int:
-        """The shortest time for which a key is down."""
+        """Shortest time of a key down."""
         return self.frame_ms if self.shortest_key_ms is None else self.shortest_key_ms
 
     @property
     def gap_ms(self) -> int:
-        """The shortest time for which a key is up between two presses."""
+        """Shortest time of a key up between two presses."""
         return self.frame_ms if self.shortest_gap_ms is None else self.shortest_gap_ms
 
     def repeat_times(self, rate_hz: float, duty: float) -> tuple[float, float]:
-        """The milliseconds for which a key that is repeated is down and up: no less than its shortest times.
+        """Returns the milliseconds down and up of a repeated key, no less than its shortest times.
 
-        `rate_hz` is how often a second it is to be pressed, `duty` the part of the time for which it is to be down.
+        `rate_hz` is the requested rate of presses, `duty` the requested part of the time down.
         """
         period_ms = 1000 / rate_hz
         return max(period_ms * duty, self.key_ms), max(period_ms * (1 - duty), self.gap_ms)
 
     def presses_seen(self, rate_hz: float, duty: float) -> float:
-        """How many presses a second the game sees of a key that is repeated, on average over when it begins to read.
+        """Returns the rate of presses that the game sees of a repeated key, averaged over the phase of its readings.
 
-        The game sees a press where the key is down at one reading and was up at the one before. With d down in each
-        period p and readings t apart, that is the part of a period in which the key is down but was not t earlier,
-        for each reading: (d - overlap of d with itself shifted by t modulo p) / (p t).
+        The game sees a press where the key is down at one reading and was up at the reading before. With d down in each
+        period p and readings t apart, the chance per reading is the part of a period in which the key is down but was
+        not t earlier: (d - overlap of d with itself shifted by t modulo p) / (p t).
         """
         down_ms, up_ms = self.repeat_times(rate_hz, duty)
         period_ms, reading_ms = down_ms + up_ms, 1000 / self.rate_hz

@@ -1,4 +1,4 @@
-"""What is listed once and used by any slot: sequences, carousels, rings."""
+"""Shared parts of a profile, used by any slot: sequences, carousels, rings."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from nub_shift.translation import tr
 
 
 class StepAct(Enum):
-    """Use of a move's input by a step: like the keys of the same name."""
+    """How a step uses the input of a move, like the keys of the same names."""
 
     TAP = "tap"
     PRESS = "press"
@@ -23,10 +23,10 @@ class StepAct(Enum):
 
 
 class SequenceStep(Record, frozen=True):
-    """One step of a sequence: exactly one of these.
+    """One step of a sequence: exactly one of these fields.
 
-    `hold` keeps keys down, and the sequence waiting, for as long as the slot that started it is held. `move` does with
-    the move's input what `act` says.
+    `hold` keeps keys down, and the sequence waiting, until the release of the slot that started it. `act` selects what
+    `move` does with the move's input.
     """
 
     press: KeyCodes = ()
@@ -43,7 +43,7 @@ class SequenceStep(Record, frozen=True):
 
     @classmethod
     def of_keys(cls, act: StepAct, keys: tuple[str, ...]) -> SequenceStep:
-        """The step that does that with keys."""
+        """Builds the step that does `act` with keys."""
         match act:
             case StepAct.TAP:
                 return cls(tap=keys)
@@ -75,7 +75,7 @@ class Again(Enum):
 
 
 class Sequence(Record, frozen=True):
-    """Keys in time. Cut short, it releases what it has pressed."""
+    """Timed keys. A sequence that is cut short releases what it has pressed."""
 
     id: Identifier
     label: Label
@@ -85,7 +85,9 @@ class Sequence(Record, frozen=True):
 
 
 class Carousel(Record, frozen=True):
-    """Entries with one position that all slots share. It falls back to the first after `rest_ms` without a step."""
+    """Entries with one position shared by all slots. The position returns to the first after `rest_ms` without a
+    step.
+    """
 
     id: Identifier
     label: Label
@@ -95,7 +97,7 @@ class Carousel(Record, frozen=True):
 
 
 class Confirm(Enum):
-    """When a ring's entry counts: as the stick comes back, at its click, as it gets there, or as the layer ends."""
+    """Confirmation of a ring's entry: return of the stick, its click, entering, or the end of the layer."""
 
     RELEASE = "release"
     CLICK = "click"
@@ -113,7 +115,7 @@ MIN_RING_ENTRIES = 2
 
 
 class Ring(Record, frozen=True):
-    """A menu on a stick: entries clockwise from above, or with `columns` in rows from the upper left."""
+    """A menu on a stick: entries clockwise from the top, or with `columns` in rows from the upper left."""
 
     id: Identifier
     label: Label

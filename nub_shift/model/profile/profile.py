@@ -1,7 +1,7 @@
-"""What a profile says, as immutable values.
+"""The profile as immutable values.
 
 Every setting is described once, here: type, default, range, unit and help. Reading, the published JSON Schema and the
-documents draw on these descriptions.
+documents use these descriptions.
 """
 
 from __future__ import annotations
@@ -33,7 +33,7 @@ MAX_PADS = 16
 
 
 class Direction(Enum):
-    """Which way a move walks, for the moves that do."""
+    """Direction of walking, for the moves that walk."""
 
     UP = "up"
     DOWN = "down"
@@ -42,9 +42,9 @@ class Direction(Enum):
 
 
 class Move(Record, frozen=True):
-    """Something that the game lets the player do, and the input that the game expects for it.
+    """An ability of the player in the game, and the input that the game expects for it.
 
-    `together` names moves that the player must be able to do at the same time.
+    `together` names moves that must be possible at the same time.
     """
 
     id: Identifier
@@ -59,7 +59,7 @@ class Move(Record, frozen=True):
 
     @property
     def sent(self) -> Sent | None:
-        """The input that the game expects; None for looking, which is no press."""
+        """Input that the game expects; None for looking, which is no press."""
         if self.text:
             return TypeText(self.text)
         if self.wheel is not None:
@@ -68,12 +68,12 @@ class Move(Record, frozen=True):
 
 
 class Layer(Record, frozen=True):
-    """A sheet of slot assignments over the one below.
+    """Slot assignments over those of the layer below.
 
-    A layer that is `based_on` another has all that the other has, but for what it says itself. While it is on, pointer
-    speed is multiplied by its `pace`, and the feel is the profile's with what its own `feel` says. `hue` is the colour
-    that it is shown in, counted from 1; by its position among the layers if it says none. `enter` begins as the layer
-    comes on and ends as it goes; `leave` is done as it goes. No sign is shown for one that is `silent`.
+    A layer `based_on` another inherits its assignments and overrides some. While active, the layer multiplies pointer
+    speed by its `pace`, and changes the profile's feel by its own `feel`. `hue` is its display colour, counted from 1;
+    by default from its position among the layers. `enter` begins at activation and ends at deactivation; `leave` is
+    done at deactivation. A `silent` layer shows no sign.
     """
 
     id: Identifier
@@ -90,14 +90,14 @@ class Layer(Record, frozen=True):
 
     @property
     def used_slots(self) -> list[str]:
-        """The slots that it has something for, alone or together with another."""
+        """Slots assigned in the layer, alone or together with another."""
         return [*self.slots, *(slot for pair in self.together for slot in pair.slots)]
 
     @property
     def hidden_below(self) -> frozenset[str]:
-        """The slots that layers below show through nowhere, though this one has nothing for them.
+        """Slots of lower layers that the layer hides without assigning them.
 
-        What a layer gives to the whole of a stick hides the parts, and the reverse.
+        An assigned whole stick hides its parts, and the reverse.
         """
         found: set[str] = set()
         for whole, parts in PARTS_OF_WHOLE.items():
@@ -112,9 +112,9 @@ T = TypeVar("T")
 
 
 def together_over(below: Mapping[Gesture, T], layer: Layer, own: Mapping[Gesture, T]) -> dict[Gesture, T]:
-    """Returns gestures once a layer with its `own` lies over others that have those `below`.
+    """Returns the combinations in force for a layer with its `own` over layers with those `below`.
 
-    A layer takes away what is below if it silences all slots of it, or hides one of them.
+    A layer removes a combination from below if it silences all its slots, or hides one of them.
     """
     silenced = {slot for slot, assignment in layer.slots.items() if assignment.silence}
     hidden = layer.hidden_below
@@ -129,7 +129,7 @@ def together_over(below: Mapping[Gesture, T], layer: Layer, own: Mapping[Gesture
 class PadFeel(Record, frozen=True):
     """Changes of the profile's feel for one pad, or for all pads of one kind.
 
-    `identity` is that of its card, `name` what it was called as this was set.
+    `identity` is that of the card, `name` the name of the pad when the change was made.
     """
 
     identity: Identity
@@ -138,7 +138,7 @@ class PadFeel(Record, frozen=True):
 
 
 class Profile(Record, frozen=True):
-    """All that one game needs. The first layer is the base layer, which is always on."""
+    """The mapping of one game. The first layer is the base layer, which is always active."""
 
     schema: Literal[4]
     title: Label
@@ -158,23 +158,23 @@ class Profile(Record, frozen=True):
     colour: Colour | None = None
 
     def move(self, move_id: str) -> Move | None:
-        """The move of that id, or None."""
+        """Returns the move of that id, or None."""
         return next((move for move in self.moves if move.id == move_id), None)
 
     def layer(self, layer_id: str) -> Layer | None:
-        """The layer of that id, or None."""
+        """Returns the layer of that id, or None."""
         return next((layer for layer in self.layers if layer.id == layer_id), None)
 
     def on_pad(self, identities: Collection[str]) -> Profile:
-        """Returns the profile with the changes for a pad with these identities, the most particular first."""
+        """Returns the profile with the changes for a pad with these identities, the most specific first."""
         changes = {pad.identity: pad.feel for pad in self.pads}
         change = next((changes[identity] for identity in identities if identity in changes), None)
         return self if change is None else msgspec.structs.replace(self, feel=changed_feel(self.feel, change))
 
     def shown_together(self, layer_id: str, slot: str) -> list[Together]:
-        """Returns the gestures of a slot with others while a layer is on alone, over the base layer.
+        """Returns the combinations of a slot while a layer alone is active over the base layer.
 
-        The profile has been checked.
+        Requires a checked profile.
         """
         if not any(layer.together for layer in self.layers):
             return []
@@ -186,7 +186,7 @@ class Profile(Record, frozen=True):
         return [pair for pair in found.values() if slot in pair.slots]
 
     def bases(self, layer: Layer) -> list[Layer]:
-        """The layers that one is based on, the deepest first, and itself. The profile has been checked."""
+        """Returns the bases of a layer, the deepest first, then the layer itself. Requires a checked profile."""
         found = [layer]
         while found[0].based_on is not None:
             basis = self.layer(found[0].based_on)
@@ -196,5 +196,5 @@ class Profile(Record, frozen=True):
 
 
 def json_schema() -> dict[str, object]:
-    """The JSON Schema of a profile file, made from the descriptions above."""
+    """Returns the JSON Schema of a profile file, generated from these types."""
     return msgspec.json.schema(Profile)

@@ -1,4 +1,4 @@
-"""When the actions of a slot, or of several pressed together, begin: press, tap, hold, double tap, release."""
+"""Reactions of a slot or of several pressed together: press, tap, hold, double tap, release."""
 
 from __future__ import annotations
 
@@ -38,19 +38,19 @@ class Reaction(Enum):
 
 
 class Hold(Action, frozen=True):
-    """Action from a press that has lasted for `after_ms`, until the release."""
+    """Action of a press that has lasted for `after_ms`, until the release."""
 
     after_ms: Milliseconds = 300
 
 
 class LongHold(Hold, frozen=True):
-    """The same for a longer time; it takes the place of what the first one began."""
+    """Action of a longer hold, in place of the first hold's."""
 
     after_ms: Milliseconds = 1000
 
 
 class MoreTaps(Action, frozen=True):
-    """Action at the last press of several taps, each within `within_ms` of the release before."""
+    """Action at the last of several taps, each within `within_ms` of the release before."""
 
     within_ms: Milliseconds = 250
 
@@ -71,14 +71,14 @@ _KINDS: dict[Reaction, type[Action]] = {
 }
 
 
-# The name of an enumeration's member is looked up slowly, and what reacts is asked for often.
+# Cached, since enumeration values are looked up slowly and reactions often.
 _FURTHER = tuple((reaction, reaction.value) for reaction in _KINDS)
 
 
 class Reacting(Action, frozen=True):
-    """Actions by the course of a press.
+    """Actions over the course of a press.
 
-    The effect that stands here itself starts at the press. The others are further reactions; a press that ends within
+    The effect of the struct itself starts at the press. The others are further reactions; a press that ends within
     `tap_ms`, and before a hold has started, is a tap.
     """
 
@@ -92,7 +92,7 @@ class Reacting(Action, frozen=True):
 
     @property
     def reactions(self) -> dict[Reaction, Action]:
-        """All that starts, by reaction; what stands here itself starts at the press."""
+        """All actions by reaction; the struct itself stands for the press."""
         found: dict[Reaction, Action] = {Reaction.PRESS: self} if self.effect is not None else {}
         for reaction, name in _FURTHER:
             action = getattr(self, name)
@@ -108,14 +108,14 @@ class Reacting(Action, frozen=True):
         return found
 
     def with_reaction(self, reaction: Reaction, action: Action | None) -> Self:
-        """The same with something else for one reaction, with the time that is set there; None takes it away."""
+        """Returns a copy with another action for a reaction, keeping its time; None removes the reaction."""
         if reaction is Reaction.PRESS:
             return replace(self, **(action or Action()).own_fields)
         return replace(self, **{reaction.value: _as_kind(_KINDS[reaction], action, self.further(reaction))})
 
     @property
     def first_hold_ms(self) -> int | None:
-        """When the first of its holds begins; a press that ends before is a tap."""
+        """Time of the first hold; a shorter press is a tap."""
         first = self.hold or self.long_hold
         return first.after_ms if first is not None else None
 
@@ -124,7 +124,7 @@ R = TypeVar("R", bound=Reacting)
 
 
 def time_of(reacting: Reacting, reaction: Reaction) -> int | None:
-    """The time that is set for a reaction, in milliseconds; None where nothing is set or none can be."""
+    """Returns the time set for a reaction, in milliseconds; None if unset or if the reaction has none."""
     match reaction:
         case Reaction.PRESS:
             return None
@@ -145,7 +145,7 @@ def time_of(reacting: Reacting, reaction: Reaction) -> int | None:
 
 
 def with_time(reacting: R, reaction: Reaction, milliseconds: int) -> R:
-    """The same with another time for a reaction that has one."""
+    """Returns a copy with another time for a reaction that has one."""
     match reaction:
         case Reaction.PRESS:
             return reacting
@@ -174,29 +174,29 @@ class Assignment(Reacting, frozen=True):
 
     @classmethod
     def of_use(cls, use: StickUse) -> Assignment:
-        """A whole stick's, a surface's or motion's assignment."""
+        """Builds the assignment of a whole stick, a surface or motion."""
         return cls(**_written_use(use))
 
     @classmethod
     def of_uses(cls, uses: Iterable[StickUse]) -> Assignment:
-        """The same for motion that is turned for one thing and tilted for another."""
+        """Builds the assignment of motion with both turning and tilting."""
         return cls(**{name: value for use in uses for name, value in _written_use(use).items()})
 
     @property
     def uses(self) -> tuple[StickUse, ...]:
-        """All that the table says of a whole stick, surface or motion, turning first; a scroll is an effect as well."""
+        """Uses of a whole stick, surface or motion, turning first; a scroll is an effect as well."""
         return tuple(read(value) for name, read in _READ_USE.items() if (value := getattr(self, name)) is not None)
 
     @property
     def use(self) -> StickUse | None:
-        """Use of a whole stick, surface or motion; None for a slot that is pressed, and for silence.
+        """Use of a whole stick, surface or motion; None for a pressed slot and for silence.
 
-        Of motion that is turned and tilted it is what turning does; `uses` has both.
+        For motion with turning and tilting, the use of turning; `uses` has both.
         """
         return next(iter(self.uses), None)
 
     def without_use(self) -> Assignment:
-        """The assignment without what only a whole stick, surface or motion does."""
+        """Returns the assignment without the keys of a whole stick, surface or motion."""
         return replace(self, pointer=None, position=None, turn=None, tilt=None, flick=None, ring=None, drag=None)
 
 
@@ -213,7 +213,7 @@ _READ_USE: dict[str, Callable[[Any], StickUse]] = {
 
 
 def _written_use(use: StickUse) -> dict[str, Any]:
-    """The keys of an assignment's table that say what a whole stick does."""
+    """Returns the keys of an assignment's table for a use of a whole stick."""
     match use:
         case PointerSpeed():
             return {"pointer": use}
@@ -236,7 +236,7 @@ def _written_use(use: StickUse) -> dict[str, Any]:
 
 
 def _as_kind(kind: type[A], action: Action | None, before: A | None) -> A | None:
-    """An action as what stands at a reaction, with the time that was set there."""
+    """Returns an action as the struct of a reaction, with the time of the former one."""
     if action is None:
         return None
     own = action.own_fields
@@ -244,7 +244,9 @@ def _as_kind(kind: type[A], action: Action | None, before: A | None) -> A | None
 
 
 class Order(Enum):
-    """In which order slots are pressed together: in any, within a time; or the last while the others are held."""
+    """Order in which slots are pressed together: any, within a time; or given, with the last one pressed while the
+    others are held.
+    """
 
     ANY = "any"
     GIVEN = "given"
@@ -254,11 +256,11 @@ Gesture = frozenset[str] | tuple[str, ...]
 
 
 class Together(Reacting, frozen=True):
-    """Actions of two or three slots that are pressed together, until one is let go.
+    """Actions of two or three slots pressed together, until the first release.
 
-    In `any` order all must come within `within_ms`, and what they do by themselves waits for that. In the `given` order
-    the last one is pressed while the others are held, however long; nothing waits. A hold counts from the press of the
-    last one.
+    In `any` order all presses must come within `within_ms`, for which the slots' own actions wait. In the `given` order
+    the last slot is pressed while the others are held, however long; nothing waits. A hold counts from the press of the
+    last slot.
     """
 
     slots: Annotated[
@@ -269,15 +271,15 @@ class Together(Reacting, frozen=True):
 
     @property
     def gesture(self) -> Gesture:
-        """Key of the gesture; a layer has one `Together` for each, which replaces the one below."""
+        """Key of the combination; a layer has one `Together` for each, which overrides the one below."""
         return frozenset(self.slots) if self.order is Order.ANY else self.slots
 
 
 def waiting_ms(reacting: Reacting, partner_ms: int = 0) -> dict[Reaction, int]:
-    """How many milliseconds each reaction waits, beyond the gesture itself, because of the others.
+    """Returns the milliseconds that each reaction waits because of the others, beyond the gesture itself.
 
     A press waits as long as a partner may come (`partner_ms`, for a slot that has one). A hold waits its own time. A
-    tap waits, after the release, as long as a further tap may come, and so does a double tap where there is a triple.
+    tap waits after its release as long as a further tap may come, and so does a double tap if there is a triple.
     """
     waits = dict.fromkeys(reacting.reactions, 0)
     if Reaction.PRESS in waits:

@@ -1,4 +1,4 @@
-"""What all parts of a profile have in common: their base, and the kinds of values in several of them."""
+"""Common base of all parts of a profile, and shared value types."""
 
 from __future__ import annotations
 
@@ -15,10 +15,10 @@ Identifier = Annotated[
         pattern=r"^[a-z][a-z0-9_]{0,39}(?!\n)$", description=tr("a lower-case name of letters, digits and underscores")
     ),
 ]
-# Lengths of a label, and of one on a ring's sector or above a list of moves.
+# Lengths of a label, and of a label on a ring's sector or above a list of moves.
 MAX_LABEL = 60
 MAX_SHORT_LABEL = 40
-# Control characters, and those that cannot be seen or turn round what follows: nobody could tell what is written.
+# Control characters, invisible characters, and those that reverse the following text.
 _HIDDEN = r"\x00-\x1f\x7f-\x9f\u00ad\u200b\u200e\u200f\u2028-\u202e\u2060-\u2069\ufeff"
 ONE_LINE = rf"^[^{_HIDDEN}]*(?!\n)$"
 _NOT_BLANK = rf"^[^{_HIDDEN}]*[^\x20{_HIDDEN}][^{_HIDDEN}]*(?!\n)$"
@@ -51,11 +51,11 @@ Counts = Annotated[float, Meta(ge=-20000.0, le=20000.0, description=tr("counts a
 
 
 class Record(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
-    """Immutable, strict about unknown keys, short when written."""
+    """Immutable struct that rejects unknown keys and omits defaults when written."""
 
 
 def said_by(part: Record) -> dict[str, Any]:
-    """All that a part says, defaults too: what a default is depends on the part that the part is in."""
+    """Returns all given fields of a part; defaults included where the default depends on the enclosing part."""
     said = ((name, getattr(part, name)) for name in part.__struct_fields__)
     return {
         name: said_by(value) if isinstance(value, Record) else msgspec.to_builtins(value)

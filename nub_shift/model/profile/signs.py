@@ -1,4 +1,4 @@
-"""What is shown on the screen while a profile is played."""
+"""Signs on the screen during play."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from msgspec import Meta
 from nub_shift.model.profile.schema_types import Record
 from nub_shift.translation import tr
 
-# How full a battery is that somebody should think of, in percent.
+# Battery level in percent below which the person is warned.
 LOW_BATTERY: Final = 15
 
 
@@ -59,10 +59,9 @@ MAX_LASTS_MS: Final = 10000
 class Signs(Record, frozen=True):
     """Signs of a profile on the screen, and their looks.
 
-    `silent` names what no sign is shown for. A sign is there for `lasts_ms`. `rings` has rings and grids drawn while
-    they are open. The `badge` stays in a corner and says which layer and toggles are on. With
-    `rumble` the pad tells by short patterns what comes and goes, with `sound` the speakers by short sounds, for those
-    who do not look.
+    `silent` names the subjects without signs. A sign lasts for `lasts_ms`. `rings` shows rings and grids while they are
+    open. The `badge` stays in a corner and shows the active layer and toggles. `rumble` signals changes by short
+    patterns of the pad's motors, `sound` by short sounds, for people who do not look.
     """
 
     shown: bool = True

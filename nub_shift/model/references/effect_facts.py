@@ -1,4 +1,4 @@
-"""What the model knows of each effect, and of each use of a whole stick: what it refers to, its manners, its faults."""
+"""Properties of each effect and each use of a whole stick: references, manners, faults."""
 
 from __future__ import annotations
 
@@ -51,10 +51,10 @@ _REPEATED = _PLAIN | TURBOS
 
 
 def manners_of(effect: Effect, index: ProfileIndex) -> frozenset[Manner]:
-    """The manners in which an effect of a profile can be kept up.
+    """Returns the possible manners of an effect.
 
-    What is done with at its beginning has nothing in it to keep up; turbo can do it again and again where that makes
-    sense. What only lasts is nothing if it is over at once.
+    An effect that ends at once has nothing to keep up, but turbo may repeat it. An effect that only lasts has no
+    outcome if it ends at once.
     """
     match effect:
         case DoMove(move) if move in index.moves and isinstance(index.moves[move].sent, TypeText):
@@ -78,9 +78,9 @@ def manners_of(effect: Effect, index: ProfileIndex) -> frozenset[Manner]:
 
 
 def only_lasts(effect: Effect, index: ProfileIndex) -> bool:
-    """Whether it does something only for as long as it lasts, so that being over at once is nothing at all.
+    """Returns whether the effect has an outcome only while it lasts, so that ending at once would be no effect at all.
 
-    Keys are not among these: they stay down for the shortest time.
+    Not true of keys, which stay down for the shortest time.
     """
     match effect:
         case HoldLayer() | ChangePace() | Scroll() | Glide():
@@ -134,7 +134,7 @@ def use_references(use: StickUse) -> tuple[Reference, ...]:
 
 
 def looks_about(use: StickUse) -> bool:
-    """Whether the use of a whole stick moves the pointer, as looking about needs it."""
+    """Returns whether the use moves the pointer in order to look around."""
     match use:
         case PointerSpeed() | PointerPosition() | Drag() | Turn() | Tilt() | Flick():
             return True
@@ -193,7 +193,7 @@ def use_problems(path: str, use: StickUse, index: ProfileIndex) -> Iterator[Prob
 
 
 def move_named(path: str, move_id: str, index: ProfileIndex) -> Iterator[Problem]:
-    """A move must be there, and be something that can be pressed."""
+    """Yields a fault unless the move exists and can be pressed."""
     move = index.moves.get(move_id)
     if move is None:
         yield Problem(path, tr("there is no move {move_id!r}", move_id=move_id), suggestion(move_id, index.moves))

@@ -1,4 +1,4 @@
-"""Checks of names that several parts of a profile share, each with what would be right."""
+"""Checks of names shared by several parts of a profile, each with a suggestion."""
 
 from __future__ import annotations
 
@@ -13,13 +13,13 @@ from nub_shift.translation import tr
 
 
 def known_name(path: str, noun: str, wanted: str, known: Iterable[str]) -> Iterator[Problem]:
-    """A name must be one of those that are known."""
+    """Yields a fault unless a name is among the known ones."""
     if wanted not in known:
         yield Problem(path, tr("there is no {noun} {wanted!r}", noun=noun, wanted=wanted), suggestion(wanted, known))
 
 
 def known_keys(path: str, codes: tuple[str, ...]) -> Iterator[Problem]:
-    """Keys must exist, and stand once each."""
+    """Yields unknown and repeated keys."""
     for code in codes:
         if code not in KEY_BY_CODE:
             yield Problem(path, tr("there is no key {code!r}", code=code), key_suggestion(code))
@@ -29,14 +29,14 @@ def known_keys(path: str, codes: tuple[str, ...]) -> Iterator[Problem]:
 
 
 def pressed_slots(path: str, slots: Iterable[str]) -> Iterator[Problem]:
-    """Slots must exist, and be such as are pressed: no whole stick, nor the turning of the pad."""
+    """Yields unknown slots and slots that are not pressed, such as a whole stick or turning the pad."""
     for slot in slots:
         if slot not in CONTROL_OF_SLOT or slot in STICK_SLOTS or slot == MOTION_SLOT:
             yield Problem(path, tr("{slot!r} is no slot that is pressed", slot=slot), slot_suggestion(slot))
 
 
 def typed_by(path: str, text: str, layout: LayoutSource) -> Iterator[Problem]:
-    """A text must have only characters that the keyboard layout can type."""
+    """Yields characters of a text that the keyboard layout cannot type."""
     lacking = layout().untyped(text) if text else ""
     if lacking:
         wrong = tr("the keyboard layout {name} cannot type {lacking}", name=layout().name, lacking=" ".join(lacking))
@@ -50,7 +50,7 @@ def doubles(items: Iterable[str]) -> list[str]:
 
 
 def key_suggestion(name: str) -> str:
-    """The key that was probably meant by what is printed on it, or by its kernel name without the front part."""
+    """Returns the key probably meant, by its printed label or by its kernel name without the prefix."""
     bare = name.removeprefix("KEY_").removeprefix("BTN_").upper()
     for code, key in KEY_BY_CODE.items():
         if bare in (code.partition("_")[2], key.label.upper()):
@@ -59,7 +59,7 @@ def key_suggestion(name: str) -> str:
 
 
 def slot_suggestion(name: str) -> str:
-    """The slot that was probably meant, or how slots are called."""
+    """Returns the slot probably meant, or a description of slot names."""
     close = get_close_matches(name, CONTROL_OF_SLOT, 1, 0.7)
     if close:
         return tr("did you mean {name!r}?", name=close[0])
@@ -67,7 +67,7 @@ def slot_suggestion(name: str) -> str:
 
 
 def suggestion(name: str, known: Iterable[str]) -> str:
-    """The name that was probably meant, or some that there are."""
+    """Returns the name probably meant, or some of the known ones."""
     names = list(known)
     close = get_close_matches(name, names, 1, 0.5)
     if close:

@@ -1,4 +1,4 @@
-"""What of a profile has an id that others refer to."""
+"""Parts of a profile that have an id."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ Named = Move | Layer | Sequence | Carousel | Ring
 
 @dataclass(frozen=True)
 class Reference:
-    """Something of a profile, by its id."""
+    """Reference to a part of a profile by its id."""
 
     kind: Kind
     id: str

@@ -1,4 +1,4 @@
-"""A profile with its parts by their ids, for whoever asks for many of them: a list would be gone through each time."""
+"""Index of a profile's parts by id, for repeated look-ups."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ N = TypeVar("N", Move, Layer, Sequence, Carousel, Ring)
 
 @dataclass(frozen=True)
 class ProfileIndex:
-    """Made once for a profile. Where an id stands twice, the first one counts; that is a fault of its own."""
+    """Parts of a profile by id. Of repeated ids, which are a fault, the first counts."""
 
     profile: Profile
     moves: dict[str, Move]
@@ -25,7 +25,7 @@ class ProfileIndex:
 
     @classmethod
     def of(cls, profile: Profile) -> ProfileIndex:
-        """The index of a profile."""
+        """Builds the index of a profile."""
         return cls(
             profile,
             _by_id(profile.moves),

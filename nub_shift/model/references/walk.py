@@ -1,7 +1,7 @@
-"""The one walk over a profile: every action in it with its origin, what each refers to, and all changed at once.
+"""The one walk over a profile: every action with its origin, references, and changes of all actions at once.
 
-Whoever asks what a profile does, or changes all of it, goes through here: removing, renaming, coverage, clashes, how
-layers come on, comparing and copying over.
+Used by everything that needs all actions of a profile: removing, renaming, coverage, clashes, activation of layers,
+comparing and copying.
 """
 
 from __future__ import annotations
@@ -68,9 +68,9 @@ Origin = SlotOrigin | PairOrigin | CarouselOrigin | RingOrigin | LayerOrigin
 
 
 def actions_in(profile: Profile) -> Iterator[tuple[Origin, Action]]:
-    """Every action of a profile: of its layers from the lowest, then of carousels and rings.
+    """Yields every action of a profile: of its layers from the lowest, then of carousels and rings.
 
-    What begins also with another stands for itself, with the same origin.
+    An action that begins with another is yielded separately, with the same origin.
     """
     for layer in profile.layers:
         yield from layer_actions(layer)
@@ -78,7 +78,7 @@ def actions_in(profile: Profile) -> Iterator[tuple[Origin, Action]]:
 
 
 def entry_actions(profile: Profile) -> Iterator[tuple[CarouselOrigin | RingOrigin, Action]]:
-    """Every action of carousels and rings."""
+    """Yields every action of carousels and rings."""
     for carousel in profile.carousels:
         for index, entry in enumerate(carousel.entries):
             yield from ((CarouselOrigin(carousel.id, index), part) for part in entry.parts)
@@ -88,7 +88,7 @@ def entry_actions(profile: Profile) -> Iterator[tuple[CarouselOrigin | RingOrigi
 
 
 def layer_actions(layer: Layer) -> Iterator[tuple[SlotOrigin | PairOrigin | LayerOrigin, Action]]:
-    """Every action that a layer itself has."""
+    """Yields every action that a layer itself has."""
     for slot, assignment in layer.slots.items():
         for reaction, action in assignment.reactions.items():
             yield from ((SlotOrigin(layer.id, slot, reaction), part) for part in action.parts)
@@ -110,7 +110,7 @@ def uses_in(profile: Profile) -> Iterator[tuple[str, str, StickUse]]:
 
 
 def layer_uses(layer: Layer) -> Iterator[tuple[str, StickUse]]:
-    """The same for one layer: slot, use."""
+    """Yields the uses in one layer: slot, use."""
     for slot, assignment in layer.slots.items():
         for use in assignment.uses if slot in _WHOLES else ():
             yield slot, use
@@ -170,10 +170,11 @@ R = TypeVar("R", bound=Reacting)
 
 
 def map_actions(profile: Profile, change: ChangeAction) -> Profile:
-    """The profile with every action changed; None takes it away, and the slot or pair with it if nothing else is left.
+    """Returns the profile with every action changed; None removes the action, and its slot or pair if nothing else is
+    left.
 
-    `change` gets bare actions, one by one also where several begin together. An entry that is taken away is gone from
-    its carousel or ring, which may be too few then: see `editing.edits.removal` for what follows.
+    `change` gets bare actions, one by one also where several begin together. A removed entry may leave too few entries
+    in its carousel or ring; `editing.edits.removal` handles that.
     """
     layers = []
     for layer in profile.layers:
@@ -204,7 +205,7 @@ def _changed_all(actions: tuple[B, ...], change: ChangeAction) -> tuple[B, ...]:
 
 
 def _changed_whole(action: Action, change: ChangeAction) -> Action | None:
-    """The bare action with all that begins with it; what is left of that if the first goes."""
+    """Returns the action with all that begins with it changed; the rest if the first action is removed."""
     made = [found for part in action.parts if (found := change(part.bare)) is not None]
     return replace(made[0], also=tuple(made[1:])) if made else None
 
@@ -215,7 +216,9 @@ def _changed(action: B, change: ChangeAction) -> B | None:
 
 
 def sent_input(profile: Profile, action: Action) -> Sent | None:
-    """The keys that an action holds down, its wheel click or its text, also by its move; None for other effects."""
+    """Returns the keys held by an action, its wheel click or its text, also through its move; None for other
+    effects.
+    """
     match action.effect:
         case DoMove(move_id):
             move = profile.move(move_id)
@@ -227,6 +230,6 @@ def sent_input(profile: Profile, action: Action) -> Sent | None:
 
 
 def sent_keys(profile: Profile, action: Action) -> tuple[str, ...]:
-    """The keys that an action holds down, also by its move; empty for other effects."""
+    """Returns the keys held by an action, also through its move; empty for other effects."""
     sent = sent_input(profile, action)
     return sent.keys if isinstance(sent, PressKeys) else ()

@@ -1,1 +1,1 @@
-"""Several pads as one, and one pad as two."""
+"""Combination of several pads into one, and division of one pad into two."""

@@ -1,4 +1,4 @@
-"""One pad that two people play: each has some of its controls."""
+"""One pad played by two people, each with some of its controls."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from nub_shift.pads.pad import Pad, PadGone
 
 
 class _Half:
-    """Some controls of a pad, as a pad."""
+    """Some controls of a pad, as a pad of its own."""
 
     def __init__(self, whole: Pad, controls: Collection[str]) -> None:
         self.key = whole.key
@@ -27,12 +27,12 @@ class _Half:
 
     @property
     def away(self) -> tuple[str, ...]:
-        """Controls of this half that are away."""
+        """Controls of this half that are not at rest."""
         return tuple(control for control in self.whole.away if control in self.controls)
 
     @property
     def performs(self) -> bool:
-        """Whether the whole pad does."""
+        """Whether the whole pad plays a demo or a recording."""
         return self.whole.performs
 
     @property
@@ -46,29 +46,29 @@ class _Half:
         return self.whole.trim
 
     def rumble(self, pattern: Sequence[int]) -> None:
-        """The whole pad does: both hands feel it."""
+        """Rumbles the whole pad, since both players hold it."""
         self.whole.rumble(pattern)
 
     def keep_gyro_bias(self, bias: Bias) -> None:
-        """Keeps it with the pad."""
+        """Stores the bias with the pad."""
         self.whole.keep_gyro_bias(bias)
 
 
 class FirstHalf(_Half):
-    """The half that reads the pad and closes it.
+    """The half that reads and closes the pad.
 
     Attributes:
-        second: the other one, which is given what is its own as this one is read.
+        second: the other half, which gets its frames during this one's reads.
     """
 
     def __init__(self, whole: Pad, seconds: Collection[str]) -> None:
-        """`seconds` are the controls of the other one; this one has the rest."""
+        """`seconds` are the controls of the other half; this one has the rest."""
         super().__init__(whole, [control for control in whole.controls if control not in seconds])
         self.second = SecondHalf(self, seconds)
         self._grabbed = False
 
     def filenos(self) -> tuple[int, ...]:
-        """All of the pad."""
+        """Returns all descriptors of the pad."""
         return self.whole.filenos()
 
     def due_us(self) -> int | None:
@@ -76,7 +76,11 @@ class FirstHalf(_Half):
         return self.whole.due_us()
 
     def read(self, now_us: int, fd: int | None = None) -> list[Frame]:
-        """The frames up to now with what is its own; raises PadGone as the pad does."""
+        """Returns the frames up to now with this half's channels.
+
+        Raises:
+            PadGone: the pad was unplugged.
+        """
         frames = []
         for frame in self.whole.read(now_us, fd):
             mine: dict[str, float] = {}
@@ -90,35 +94,35 @@ class FirstHalf(_Half):
         return frames
 
     def set_grabbed(self, grabbed: bool) -> None:
-        """Grabs the pad while both want it: a game that one of them plays may read it too."""
+        """Grabs the pad while both halves request it, since a game of one half may also read the pad."""
         self._grabbed = grabbed
         self.grab()
 
     def grab(self) -> None:
-        """Does what both want now."""
+        """Applies the requests of both halves."""
         self.whole.set_grabbed(self._grabbed and self.second.grabbed)
 
     def show_player(self, number: int) -> None:
-        """The pad has one row of lights, and it is the first one's."""
+        """Lights the player lights, which belong to the first half."""
         self.whole.show_player(number)
 
     def has_grown(self) -> bool:
-        """Whether the pad has."""
+        """Returns whether the pad has further devices."""
         return self.whole.has_grown()
 
     def close(self) -> None:
-        """Lets the pad go, for both."""
+        """Closes the pad for both halves."""
         self.second.ended = True
         self.whole.close()
 
 
 class SecondHalf(_Half):
-    """The half that is given its frames.
+    """The half that gets its frames from the first.
 
     Attributes:
-        waiting: frames that have come and were not taken yet.
-        grabbed: whether it wants others to be kept from the pad.
-        ended: the pad is closed.
+        waiting: frames not taken yet.
+        grabbed: whether this half requests the grab.
+        ended: whether the pad is closed.
     """
 
     def __init__(self, first: FirstHalf, controls: Collection[str]) -> None:
@@ -129,11 +133,11 @@ class SecondHalf(_Half):
         self._first = first
 
     def filenos(self) -> tuple[int, ...]:
-        """None: the first one reads them."""
+        """Returns no descriptors: the first half reads them."""
         return ()
 
     def due_us(self) -> int | None:
-        """Never: it comes with what the first one reads."""
+        """Returns None: frames come with the first half's reads."""
         return None
 
     def read(self, now_us: int, fd: int | None = None) -> list[Frame]:  # noqa: ARG002 - as all pads are read
@@ -144,17 +148,17 @@ class SecondHalf(_Half):
         return frames
 
     def set_grabbed(self, grabbed: bool) -> None:
-        """The same as of the first half."""
+        """Grabs the pad while both halves request it."""
         self.grabbed = grabbed
         self._first.grab()
 
     def show_player(self, number: int) -> None:
-        """The lights are the first one's."""
+        """Does nothing: the lights belong to the first half."""
 
     def has_grown(self) -> bool:
-        """The first one looks after that."""
+        """Returns False: the first half checks for further devices."""
         return False
 
     def close(self) -> None:
-        """The pad goes on for the first one; what is its own waits for nobody any more."""
+        """Ends this half; the pad stays open for the first one."""
         self.waiting.clear()

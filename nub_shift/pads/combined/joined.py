@@ -1,4 +1,4 @@
-"""Several pads that are played as one: a pair of half pads, a stick and a board of buttons."""
+"""Several pads played as one: a pair of half pads, a stick and a board of buttons."""
 
 from __future__ import annotations
 
@@ -12,14 +12,14 @@ from nub_shift.pads.pad import Pad
 
 
 class JoinedPad:
-    """Plays its parts as one.
+    """Plays its parts as one pad.
 
-    The motion sensors of one part count, those of the others are left out. A part that goes takes the pad with it:
-    what is held on the other parts would otherwise go on under a hand that has lost half of its pad.
+    The motion sensors of one part count, those of the others are ignored. An unplugged part unplugs the whole pad:
+    otherwise held controls of the other parts would stay down for a hand that has lost half of its pad.
     """
 
     def __init__(self, key: str, name: str, parts: Sequence[Pad], moving: int, trim: PadTrim | None = None) -> None:
-        """`trim` is what was measured of the parts together; it counts before that of each part."""
+        """`trim` is the correction measured for the combination; it has priority over those of the parts."""
         self.key = key
         self.name = name
         self.parts = tuple(parts)
@@ -36,45 +36,47 @@ class JoinedPad:
 
     @property
     def away(self) -> tuple[str, ...]:
-        """Controls of all parts that are away."""
+        """Controls of all parts that are not at rest."""
         return tuple(control for part in self.parts for control in part.away)
 
     @property
     def performs(self) -> bool:
-        """Whether one of its parts does."""
+        """Whether any part plays a demo or a recording."""
         return any(part.performs for part in self.parts)
 
     @property
     def gyro_bias(self) -> Bias | None:
-        """Bias of the part whose motion counts."""
+        """Bias of the part whose motion sensors count."""
         return self.parts[self._moving].gyro_bias
 
     @property
     def trim(self) -> PadTrim:
-        """Its own, else that of each part for the sticks it has; the gate of the part whose motion counts."""
+        """The combination's own correction, else that of each part for its sticks; the gate of the part whose motion
+        sensors count.
+        """
         sticks = {name: trim for part in self.parts for name, trim in part.trim.sticks.items() if name in part.controls}
         return PadTrim(
             sticks | self._own_trim.sticks, self._own_trim.gate_dps or self.parts[self._moving].trim.gate_dps
         )
 
     def keep_gyro_bias(self, bias: Bias) -> None:
-        """Keeps it with that part."""
+        """Stores the bias with the part whose motion sensors count."""
         self.parts[self._moving].keep_gyro_bias(bias)
 
     def filenos(self) -> tuple[int, ...]:
-        """The descriptors of all parts."""
+        """Returns the descriptors of all parts."""
         return tuple(self._index_of)
 
     def due_us(self) -> int | None:
-        """When the next frame of a part that goes by time is there."""
+        """Returns when the next frame of a time-driven part is due."""
         times = [due for part in self.parts if (due := part.due_us()) is not None]
         return min(times) if times else None
 
     def read(self, now_us: int, fd: int | None = None) -> list[Frame]:
-        """The frames up to now, of one descriptor or of all, in the order of time.
+        """Returns the frames up to now, of one descriptor or of all, sorted by time.
 
         Raises:
-            PadGone: a part has gone.
+            PadGone: a part was unplugged.
         """
         if fd is not None:
             index = self._index_of[fd]
@@ -83,7 +85,11 @@ class JoinedPad:
         return sorted(frames, key=lambda frame: frame.t_us)
 
     def set_grabbed(self, grabbed: bool) -> None:
-        """Grabs all parts or lets them go; raises PadError as they do."""
+        """Grabs or ungrabs all parts.
+
+        Raises:
+            PadError: a part cannot be grabbed.
+        """
         for part in self.parts:
             part.set_grabbed(grabbed)
 
@@ -93,16 +99,16 @@ class JoinedPad:
             part.show_player(number)
 
     def rumble(self, pattern: Sequence[int]) -> None:
-        """Lets all parts rumble."""
+        """Rumbles all parts."""
         for part in self.parts:
             part.rumble(pattern)
 
     def has_grown(self) -> bool:
-        """Whether one of its parts has."""
+        """Returns whether any part has further devices."""
         return any(part.has_grown() for part in self.parts)
 
     def close(self) -> None:
-        """Lets all parts go."""
+        """Closes all parts."""
         for part in self.parts:
             part.close()
 

@@ -1,1 +1,1 @@
-"""Introducing a pad: from what a person moves follows which code is which control."""
+"""Set-up of an unknown pad: finds the code of each control from the movements of a person."""

@@ -1,4 +1,4 @@
-"""What has been understood of a pad that is being introduced, and the wiring that follows from it."""
+"""Answers collected during a set-up, and the resulting wiring."""
 
 from __future__ import annotations
 
@@ -13,10 +13,10 @@ from nub_shift.pads.introduction.gestures import Gestures
 from nub_shift.pads.known.gamepad import wiring_of
 from nub_shift.pads.known.wiring import AxisUse, Wiring
 
-# A stick is taken to reach as far as it was swept if that is at least this part of what the device says of itself.
+# Least part of a stick's reported range that its measured range must cover to be used.
 _TRUSTED = 0.7
 
-# In this order controls are asked for: first what every pad has.
+# Order in which controls are requested: common ones first.
 TARGETS = (
     *("left_stick", "right_stick", *FACE_BUTTONS, "left_shoulder", "right_shoulder"),
     *("left_trigger", "right_trigger", "dpad", "dpad.up", "dpad.right", "dpad.down", "dpad.left", "select", "start"),
@@ -29,7 +29,7 @@ ANALOGUE = (*STICKS, *SLIDERS)
 
 
 class Status(Enum):
-    """Answer for a channel."""
+    """Status of a channel during the set-up."""
 
     GUESSED = "guessed"
     UNDERSTOOD = "understood"
@@ -38,11 +38,11 @@ class Status(Enum):
 
 @dataclass(frozen=True)
 class Answer:
-    """One target that is settled: by these codes, or by none.
+    """Answer for one target: its codes, or none.
 
     Attributes:
         ways: axis code and sign to channel.
-        covered: codes that report the same touch besides.
+        covered: further codes that report the same movement.
     """
 
     target: str
@@ -52,10 +52,10 @@ class Answer:
 
 
 class Answers:
-    """Answers so far, over the guesses by the codes.
+    """Answers so far, over guesses by the codes.
 
     Attributes:
-        settled: the answers, in the order in which they were given.
+        settled: the answers in the order in which they were given.
     """
 
     def __init__(self, description: Description, gestures: Gestures) -> None:
@@ -65,7 +65,7 @@ class Answers:
         self._guess = wiring_of(description)
 
     def settle(self, answer: Answer) -> None:
-        """Takes an answer; what was understood of its target, or by its codes, is forgotten."""
+        """Adds an answer, and drops earlier answers for its target or with its codes."""
         codes = {*answer.buttons, *(code for code, _ in answer.ways)}
         self.settled = [
             before for before in self.settled if before.target != answer.target and codes.isdisjoint(before.buttons)
@@ -73,15 +73,15 @@ class Answers:
         self.settled.append(answer)
 
     def forget(self, target: str) -> None:
-        """Forgets the answer for a target."""
+        """Drops the answer for a target."""
         self.settled = [answer for answer in self.settled if answer.target != target]
 
     def next_target(self) -> str:
-        """The first target that is open and that this pad can have; empty when there is none."""
+        """Returns the first unanswered target that the pad can have; empty without one."""
         return next((target for target in TARGETS if self.is_open(target) and self._is_possible(target)), "")
 
     def has_way(self, ways: list[tuple[int, int]]) -> bool:
-        """Whether one of these ways of an axis is understood."""
+        """Returns whether an answer contains one of these directions of an axis."""
         return any(way in answer.ways for answer in self.settled for way in ways)
 
     def wiring(self) -> Wiring:
@@ -100,7 +100,7 @@ class Answers:
         return Wiring(buttons, axes)
 
     def status(self) -> dict[str, Status]:
-        """By channel, what is known of it."""
+        """Returns the status of each channel."""
         found = dict.fromkeys(self.wiring().channels, Status.GUESSED)
         found |= dict.fromkeys(self._absent(), Status.ABSENT)
         for answer in self.settled:
@@ -108,7 +108,7 @@ class Answers:
         return found
 
     def used(self) -> frozenset[int]:
-        """Codes that need no guess any more. Keys and axes have numbers of their own but for a few that no pad has."""
+        """Returns the codes that need no guess. Keys and axes share few numbers, none of them of pads."""
         found: set[int] = set()
         for answer in self.settled:
             found |= {*answer.buttons, *(code for code, _ in answer.ways), *answer.covered}
@@ -123,7 +123,7 @@ class Answers:
         )
 
     def is_open(self, target: str) -> bool:
-        """Whether nothing is settled of it yet."""
+        """Returns whether a target has no answer yet."""
         settled = {answer.target for answer in self.settled}
         if target == "dpad":
             return settled.isdisjoint({"dpad", *ARMS})
@@ -132,7 +132,7 @@ class Answers:
         return target not in settled
 
     def _is_possible(self, target: str) -> bool:
-        """Whether codes are left that could be this one."""
+        """Returns whether unused codes could belong to a target."""
         used = self.used()
         keys = [code for code in self._description.keys if code not in used]
         axes = [code for code in self._gestures.rest if code not in used]
@@ -151,7 +151,7 @@ class Answers:
         return bool(keys)
 
     def _has_free_side(self) -> bool:
-        """Whether a trigger rests in the middle of an axis whose other side nothing feeds yet."""
+        """Returns whether a trigger rests in the middle of an axis whose other side is free."""
         return any(self._is_half(code, sign) for answer in self.settled for code, sign in answer.ways)
 
     def _is_half(self, code: int, sign: int) -> bool:
@@ -161,12 +161,12 @@ class Answers:
         return (code, -sign) not in taken and room > 0.3 * (axis.maximum - axis.minimum)
 
     def _use(self, code: int, ways: Mapping[tuple[int, int], str]) -> AxisUse:
-        """Returns the channels of an axis, by the directions taken on it and the positions seen."""
+        """Returns the channels of an axis, by the directions in the answers and the positions seen."""
         up, down = ways.get((code, 1), ""), ways.get((code, -1), "")
         low, rest, high = self._extents(code)
         if up and up == down:
             first = next(way for way, channel in ways.items() if channel == up and way[0] == code)
-            # The ways of a stick or slider stand in the order of high, then low.
+            # The directions of a stick or slider are sorted: high, then low.
             return AxisUse(up, up, low, rest, high) if first[1] > 0 else AxisUse(up, up, high, rest, low)
         if up and not down and not self._is_half(code, 1):
             return AxisUse(up, "", rest, rest, high)
@@ -175,7 +175,9 @@ class Answers:
         return AxisUse(up, down, low, rest, high)
 
     def _with_rest(self, code: int, use: AxisUse) -> AxisUse:
-        """A guessed use with the rest that was seen: a stick's only, others are not known to have been left alone."""
+        """Returns a guessed use with the rest that was seen, for sticks alone, since other controls may have been
+        held.
+        """
         if not use.signed or self._gestures.is_switch(code):
             return use
         return AxisUse(use.above, use.below, use.low, round(self._gestures.rest[code], 1), use.high)

@@ -1,8 +1,8 @@
-"""Introducing a pad: the person touches one control after the other, and from that follows which code is which.
+"""Course of a set-up: the person moves one control after the other, which shows the code of each control.
 
-Without I/O: events in, a wiring out. What the codes suggest is the guess to begin with; whatever is touched goes before
-it, and what nobody touches stays as guessed. From the pad alone: a button that is understood already, pressed again,
-says "there is none of that"; held for a second it takes the last answer back.
+Without I/O: events in, a wiring out. The guess by the codes is the start; answers override it, and controls without an
+answer keep the guess. From the pad alone: pressing an answered button again means "this pad has no such control";
+holding it for a second takes the last answer back.
 """
 
 from __future__ import annotations
@@ -27,11 +27,11 @@ HELD_S = 1.0
 
 
 class Introduction:
-    """One device being introduced.
+    """Set-up of one device.
 
     Attributes:
-        note: what was made of the last touch.
-        finished: everything was understood, and a touch has said that it is to be kept.
+        note: result of the last movement.
+        finished: all controls are answered, and a press has confirmed the result.
     """
 
     def __init__(self, description: Description, now_at: Mapping[int, int]) -> None:
@@ -41,38 +41,38 @@ class Introduction:
         self._gestures = Gestures(description.axes, now_at)
         self._answers = Answers(description, self._gestures)
         self._chosen = ""
-        self._claims = False  # the person chose the target: a code that was understood otherwise moves there
+        self._claims = False  # the person chose the target, which may take over codes of another answer
         self._doubted: int | None = None
 
     @property
     def asked(self) -> str:
-        """The target that is asked for, or empty when nothing on the pad is left."""
+        """Requested target, empty without any left."""
         if self._chosen:
             return self._chosen
         return self._answers.next_target()
 
     def feed(self, events: Iterable[Event]) -> bool:
-        """Takes events; returns whether anything was understood from them."""
+        """Processes events; returns whether they gave an answer."""
         touches = self._gestures.feed(events)
         for touch in touches:
             self._take(touch)
         return bool(touches)
 
     def ask(self, target: str) -> None:
-        """The person wants to touch this target next; what was understood of it is forgotten."""
+        """Requests a target chosen by the person, and drops its answer."""
         if target in TARGETS:
             self._answers.forget(target)
             self._chosen, self._claims = target, True
             self.note = None
 
     def skip(self) -> None:
-        """There is no such control on this pad."""
+        """Records that the pad has no such control."""
         asked = self.asked
         if asked:
             self._settle(Answer(asked, {}, {}), Message(Code.NO_SUCH_CONTROL, {"control": asked}))
 
     def take_back(self) -> None:
-        """Forgets the last answer and asks for it again."""
+        """Drops the last answer and requests its target again."""
         if self._answers.settled:
             self._chosen, self._claims = self._answers.settled.pop().target, False
             self.note = Message(Code.TAKEN_BACK, {"control": self._chosen})
@@ -82,11 +82,11 @@ class Introduction:
         return self._answers.wiring()
 
     def status(self) -> dict[str, Status]:
-        """By channel, what is known of it."""
+        """Returns the status of each channel."""
         return self._answers.status()
 
     def preview(self) -> Wiring:
-        """The wiring to show the pad by meanwhile: a button that is not understood yet is the one asked for."""
+        """Returns the wiring for the display meanwhile: an unanswered button stands for the requested one."""
         wiring, asked = self._answers.wiring(), self.asked
         if asked not in CONTROL_OF_CHANNEL:
             return wiring
@@ -96,7 +96,7 @@ class Introduction:
         )
 
     def _take(self, touch: Touched) -> None:
-        """Makes something of one touch."""
+        """Processes one movement."""
         known = not self._answers.used().isdisjoint(touch.keys)
         if known and not touch.ways and not self._claims:
             if touch.seconds >= HELD_S:
@@ -136,13 +136,15 @@ class Introduction:
             self._settle(Answer(asked, {keys[0]: asked}, {}))
 
     def _take_cross(self, ways: list[tuple[int, int]]) -> None:
-        """The switches of a D-pad: rolled round in the order of the arms, or as the kernel's document has them."""
+        """Processes the switches of a D-pad: rolled round, in the order of its arms; otherwise by the kernel's
+        document.
+        """
         if len(ways) == 4:
             found = dict(zip(ways, ARMS, strict=True))
         else:
             found = {}
             for code in {code for code, _ in ways}:
-                for axis in (code & ~1, code | 1):  # the kernel's hats are pairs of an even code and the next
+                for axis in (code & ~1, code | 1):  # hats of the kernel are pairs of an even code and the next
                     below, above = HAT_CHANNELS.get(axis, ("", ""))
                     if below and axis in self._description.axes:
                         found |= {(axis, -1): below, (axis, 1): above}
@@ -173,7 +175,7 @@ class Introduction:
         self._settle(Answer(target, {}, ways, frozenset(touch.keys)))
 
     def _take_stick(self, touch: Touched) -> None:
-        """Up first, then to the right: that is which axis is which, and which way it counts."""
+        """Processes a stick, pushed up and then to the right, which shows its axes and their signs."""
         asked = self.asked
         target = asked if asked in STICKS else next((target for target in STICKS if self._answers.is_open(target)), "")
         (up_code, up), *rest = touch.ways

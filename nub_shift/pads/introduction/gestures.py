@@ -1,4 +1,4 @@
-"""From raw events to touches: what a person moved between two moments of rest, whatever the codes may mean."""
+"""Detection of movements in raw events: everything moved between two moments of rest, whatever the codes mean."""
 
 from __future__ import annotations
 
@@ -8,23 +8,23 @@ from dataclasses import dataclass, field
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.pads.input_codes import EV_ABS, EV_KEY, Axis, Event
 
-# Of an axis's whole span: as far as this it was moved on purpose, within this it is at rest again.
+# Parts of an axis's span: the least deliberate movement, and the largest distance from rest that counts as rest.
 _FAR = 0.22
 _NEAR = 0.12
-# How fast the rest of an axis follows what it reports while nobody touches the pad.
+# Rate at which the rest of an axis follows its reports while nothing is moved.
 _FOLLOW = 0.05
-# An axis with no more positions than this is a switch: a D-pad, as a rule.
+# Largest span of a switch, which is usually a D-pad.
 SWITCH_SPAN = 2
 
 
 @dataclass
 class Touched:
-    """One touch, from the first departure to rest.
+    """One movement, from its beginning to rest.
 
     Attributes:
-        keys: key codes in the order in which they went down.
-        ways: axis codes with the sign of the way, in the order in which they were first taken.
-        seconds: how long it took.
+        keys: key codes in the order of presses.
+        ways: axis codes with the sign of the direction, in order of first use.
+        seconds: duration.
     """
 
     keys: list[int] = field(default_factory=list)
@@ -33,10 +33,10 @@ class Touched:
 
 
 class Gestures:
-    """Collects touches of one device.
+    """Detects movements of one device.
 
     Attributes:
-        rest: where each axis stands when nobody touches it.
+        rest: position of each axis at rest.
         low, high: the furthest positions seen.
     """
 
@@ -52,7 +52,7 @@ class Gestures:
         self._since_us = 0
 
     def feed(self, events: Iterable[Event]) -> list[Touched]:
-        """Takes events; returns the touches that they complete."""
+        """Processes events; returns the completed movements."""
         done = []
         for event in events:
             if event.type == EV_KEY:
@@ -68,7 +68,7 @@ class Gestures:
         return done
 
     def is_switch(self, code: int) -> bool:
-        """Whether an axis only knows a middle and two ends."""
+        """Returns whether an axis has only a middle and two ends."""
         axis = self._axes[code]
         return axis.maximum - axis.minimum <= SWITCH_SPAN
 

@@ -1,1 +1,1 @@
-"""Real pads: kernel devices, found, opened, decoded and watched."""
+"""Real pads: kernel devices found, opened, decoded and watched."""

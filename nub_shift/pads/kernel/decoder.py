@@ -1,4 +1,4 @@
-"""Kernel events in, calibrated frames out. No I/O, so that a live pad and a recording take the same way."""
+"""Decoding of kernel events into calibrated frames, without I/O, for live pads and recordings alike."""
 
 from __future__ import annotations
 
@@ -10,20 +10,20 @@ from nub_shift.pads.input_codes import EV_ABS, EV_KEY, EV_MSC, EV_SYN, MSC_TIMES
 from nub_shift.pads.kernel.resting import DoubtedAxis, doubted
 from nub_shift.pads.known.wiring import Wiring, controls_of, store_of
 
-# How many events of a recording are decoded at once, which may be hours long.
+# Number of events of a recording decoded at a time, since recordings may last hours.
 AT_ONCE: Final = 4096
 
 
 class Decoder:
-    """Collects events up to each SYN_REPORT and returns them as one frame.
+    """Collects events up to each SYN_REPORT into one frame.
 
     Attributes:
-        needs_state: the kernel dropped events; feed the device's present state through `state_frame`.
-        doubted: the axes that did not lie at their rest when play began, by code.
+        needs_state: the kernel has dropped events; the device's state has to be passed to `state_frame`.
+        doubted: axes that were not at their rest when play began, by code.
     """
 
     def __init__(self, wiring: Wiring, certain: bool = False) -> None:
-        """Decodes by that wiring, which is `certain` where somebody has said where its axes rest."""
+        """`certain` means that the rests in the wiring were measured or confirmed."""
         self.needs_state = False
         self.doubted: dict[int, DoubtedAxis] = {}
         self._wiring = wiring
@@ -35,7 +35,7 @@ class Decoder:
         self._stores = wiring.stores()
 
     def begin(self, axes: Mapping[int, int]) -> None:
-        """Play begins, and the axes lie there: what is not at its rest does nothing before it has moved."""
+        """Begins play with these positions: an axis away from its rest has no effect before it moves."""
         for code, use in self._wiring.axes.items():
             if code in axes and (found := doubted(use, axes[code], self._certain)) is not None:
                 self.doubted[code] = found
@@ -43,16 +43,16 @@ class Decoder:
 
     @property
     def away(self) -> tuple[str, ...]:
-        """The controls that may not rest where their codes suggest; none where somebody has said where they rest."""
+        """Controls that may rest elsewhere than their codes suggest; empty if the rests are certain."""
         if self._certain:
             return ()
         uses = (self._wiring.axes[code] for code in self.doubted)
         return controls_of(side for use in uses for side in (use.above, use.below) if side)
 
     def decode(self, events: Iterable[tuple[int, int, int, int, int]]) -> list[Frame]:
-        """Takes events in the order of struct input_event; returns the frames that they complete.
+        """Decodes events in the order of struct input_event; returns the completed frames.
 
-        After SYN_DROPPED the rest of that packet is worth nothing, as the kernel's document says.
+        After SYN_DROPPED the rest of the packet is discarded, as the kernel's document requires.
         """
         buttons, stores, collected = self._buttons, self._stores, self._collected
         frames = []
@@ -66,14 +66,14 @@ class Decoder:
                     store.put(collected, value)
             elif kind != EV_SYN:
                 if kind == EV_MSC and code == MSC_TIMESTAMP and self._wiring.sensors:
-                    self._sensor_us = value & 0xFFFFFFFF  # the kernel's values are signed
+                    self._sensor_us = value & 0xFFFFFFFF  # signed in the kernel
             elif code == SYN_REPORT:
                 sensor_us, self._sensor_us = self._sensor_us, None
                 if self._dropping:
                     self._dropping = False
                     self.needs_state = True
                 elif collected or sensor_us is not None:
-                    # The kernel sends no event for a value that repeats: a sample that does is its time alone.
+                    # The kernel sends no event for a repeated value: such a sample consists of its timestamp.
                     frames.append(Frame(seconds * 1_000_000 + micros, collected, sensor_us))
                 self._collected = collected = {}
                 if self.doubted:
@@ -83,7 +83,7 @@ class Decoder:
         return frames
 
     def read(self, values: dict[str, float], changes: Iterable[tuple[int, int, int]], t_us: int) -> None:
-        """Puts what these changes mean (event type, code, value) into the values of the frame of that time."""
+        """Stores the meaning of changes (event type, code, value) in the values of a frame."""
         for kind, code, value in changes:
             if kind == EV_KEY:
                 if code in self._buttons:
@@ -94,10 +94,10 @@ class Decoder:
             self._pass_time(t_us)
 
     def state_frame(self, t_us: int, keys_down: Iterable[int], axes: dict[int, int]) -> Frame:
-        """A frame of all channels from the device's present state.
+        """Returns a frame of all channels from the device's present state.
 
-        What has come so far of a packet that is not complete is older than that, and what followed it the kernel has
-        thrown away as it told the state: taken later, a press would never see its release.
+        Drops an incomplete packet, which is older than the state. Its rest has been discarded by the kernel when the
+        state was read: kept, a press would never see its release.
         """
         self.needs_state = False
         self._collected = {}
@@ -119,7 +119,7 @@ class Decoder:
 
 
 def replayed(wiring: Wiring, events: Sequence[Event]) -> Iterator[Frame]:
-    """The frames of a recording, one by one. A recording has no state to read anew after dropped events."""
+    """Yields the frames of a recording. Recordings have no state to read after dropped events."""
     decoder = Decoder(wiring)
     for start in range(0, len(events), AT_ONCE):
         yield from decoder.decode(events[start : start + AT_ONCE])

@@ -21,14 +21,14 @@ _READ_BYTES: Final = 64 * INPUT_EVENT.size
 
 
 class KernelDevice:
-    """A device node, its events timed by the monotonic clock.
+    """A device node with events timed by the monotonic clock.
 
     Attributes:
-        known: what is known of it.
-        tap: gets its raw events besides.
+        known: what is known of the device.
+        tap: receives the raw events too.
 
     Raises:
-        OSError: it cannot be opened.
+        OSError: the node cannot be opened.
         ProfileError: its card has faults.
     """
 
@@ -54,10 +54,10 @@ class KernelDevice:
         self._fresh = True
 
     def frames(self, now_us: int) -> list[Frame]:
-        """The frames that are waiting; the first call gives the whole state, with what is held taken to be at rest.
+        """Returns the waiting frames; the first call returns the whole state, with held controls taken as at rest.
 
         Raises:
-            OSError: the device does not answer; ENODEV if it was unplugged.
+            OSError: the device does not answer; ENODEV if unplugged.
         """
         decoder = self._decoder
         state = [self._state(now_us)] if self._fresh else None
@@ -76,25 +76,33 @@ class KernelDevice:
 
     @property
     def away(self) -> tuple[str, ...]:
-        """The controls that may not rest where its codes suggest."""
+        """Controls that may rest elsewhere than their codes suggest."""
         return self._decoder.away
 
     def positions(self) -> dict[int, int]:
-        """Returns the positions of the axes; raises OSError as `frames` does."""
+        """Returns the positions of the axes.
+
+        Raises:
+            OSError: as for `frames`.
+        """
         return self._node.positions(self.description.axes)
 
     def events(self) -> list[Event]:
-        """The raw events that are waiting; raises OSError as `frames` does."""
+        """Returns the waiting raw events.
+
+        Raises:
+            OSError: as for `frames`.
+        """
         try:
             return [Event(*event) for event in INPUT_EVENT.iter_unpack(_read(self.fd, _READ_BYTES))]
         except BlockingIOError:
             return []
 
     def set_grabbed(self, grabbed: bool) -> None:
-        """Grabs the device, so that others do not see it, or lets it go.
+        """Grabs the device exclusively, or ungrabs it.
 
         Raises:
-            PadError: another program has grabbed it, or it does not answer.
+            PadError: another program has grabbed the device, or the device does not answer.
         """
         if grabbed is self._grabbed:
             return
@@ -111,7 +119,7 @@ class KernelDevice:
         self._grabbed = grabbed
 
     def close(self) -> None:
-        """Lets the device go."""
+        """Closes the device."""
         with suppress(OSError):
             self.set_grabbed(False)
         self._node.close()

@@ -1,4 +1,4 @@
-"""Real pads: one or several kernel devices that are one thing in the hand."""
+"""Real pads, each of one or several kernel devices."""
 
 from __future__ import annotations
 
@@ -25,10 +25,10 @@ log = logging.getLogger("nub_shift.pads")
 
 
 def open_found(pad: Found) -> EvdevPad:
-    """Opens a pad that was found.
+    """Opens a found pad.
 
     Raises:
-        PadError: it may not be read, or its card has faults.
+        PadError: the pad is unreadable, or its card has faults.
     """
     try:
         return EvdevPad(pad.path, pad.parts, pad.parent)
@@ -39,9 +39,9 @@ def open_found(pad: Found) -> EvdevPad:
 
 
 class EvdevPad:
-    """One pad: the device with its buttons, and others that are part of it: motion sensors, a touch surface.
+    """One pad: the device with its buttons, and further devices: motion sensors, a touch surface.
 
-    A part that cannot be opened is left out; a part that goes takes the pad with it, since both are one cable or one
+    A part that cannot be opened is left out. An unplugged part unplugs the whole pad, since both share a cable or a
     radio link.
 
     Raises:
@@ -79,26 +79,30 @@ class EvdevPad:
 
     @property
     def devices(self) -> tuple[KernelDevice, ...]:
-        """Its devices, the one with the buttons first."""
+        """Devices of the pad, the one with the buttons first."""
         return tuple(self._devices)
 
     @property
     def descriptions(self) -> tuple[Description, ...]:
-        """Of its devices, the one with the buttons first."""
+        """Descriptions of the devices, the one with the buttons first."""
         return tuple(device.description for device in self._devices)
 
     def positions(self) -> dict[int, int]:
-        """Returns the positions of the axes of the device with the buttons; raises OSError when it is gone."""
+        """Returns the positions of the axes of the device with the buttons.
+
+        Raises:
+            OSError: the device is gone.
+        """
         return self.main.positions()
 
     @property
     def away(self) -> tuple[str, ...]:
-        """The controls that may not rest where the codes suggest."""
+        """Controls that may rest elsewhere than the codes suggest."""
         return tuple(control for device in self._devices for control in device.away)
 
     @property
     def performs(self) -> bool:
-        """No: it is in somebody's hand."""
+        """False: a real pad is in somebody's hand."""
         return False
 
     @property
@@ -112,27 +116,27 @@ class EvdevPad:
         return self.main.known.trim
 
     def keep_gyro_bias(self, bias: Bias) -> None:
-        """Writes it into the pad's card; play does not wait for the disk."""
+        """Writes the bias into the pad's card, in a thread, since the disk may be slow."""
         Thread(target=self._keep_bias, args=(bias,)).start()
 
     def _keep_bias(self, bias: Bias) -> None:
         try:
             keep_gyro_bias(self.main.description, bias)
-        except (OSError, ProfileError) as error:  # nobody misses it much
+        except (OSError, ProfileError) as error:  # a missing bias is learned again
             log.warning("%s: the bias of its gyro is not kept: %s", self.name, error)
 
     def filenos(self) -> tuple[int, ...]:
-        """The descriptors of its devices."""
+        """Returns the descriptors of all devices."""
         return tuple(self._by_fd)
 
     def due_us(self) -> None:
-        """None: it goes by its descriptors."""
+        """Returns None: the pad is read by its descriptors."""
 
     def read(self, now_us: int, fd: int | None = None) -> list[Frame]:
-        """The frames that are waiting on one of its descriptors, or on all.
+        """Returns the waiting frames of one descriptor, or of all.
 
         Raises:
-            PadGone: the device was unplugged.
+            PadGone: the pad was unplugged.
         """
         try:
             if fd is not None:
@@ -144,7 +148,7 @@ class EvdevPad:
             raise PadGone(Code.DOES_NOT_ANSWER, pad=self.name, why=error.strerror) from None
 
     def set_grabbed(self, grabbed: bool) -> None:
-        """Grabs all its devices, so that a game does not see the pad besides its keys, or lets them go.
+        """Grabs all devices exclusively, so that a game does not see the pad besides its keys, or ungrabs them.
 
         Raises:
             PadError: another program has grabbed one of them.
@@ -153,20 +157,20 @@ class EvdevPad:
             device.set_grabbed(grabbed)
 
     def show_player(self, number: int) -> None:
-        """Lights the player light of that number, if the kernel shows such lights; play does not wait for it."""
+        """Lights the player light of a number, if there are any, in a thread."""
         Thread(target=show_player, args=(self._parent, number), daemon=True).start()
 
     def rumble(self, pattern: Sequence[int]) -> None:
-        """Runs the motors of the device with the buttons; play does not wait for it."""
+        """Runs the motors of the device with the buttons, in a thread."""
         self._rumble.play(pattern)
 
     def has_grown(self) -> bool:
-        """Whether motion sensors or a surface have come, or become readable, since the pad was opened."""
+        """Returns whether motion sensors or a surface have appeared or become readable since the pad was opened."""
         present = next((found for found in find_pads() if found.path == self.key), None)
         return present is not None and not self._paths.issuperset(present.parts)
 
     def close(self) -> None:
-        """Lets all its devices go."""
+        """Closes all devices."""
         self._rumble.close()
         for device in self._devices:
             device.close()

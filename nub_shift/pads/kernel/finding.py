@@ -1,4 +1,4 @@
-"""Which kernel devices are pads, and which of them belong together."""
+"""Search for pads among the kernel devices, and grouping of devices that belong together."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ class Device:
     """One kernel input device.
 
     Attributes:
-        parent: the sysfs folder of what it is a part of, or empty if that is all virtual devices.
+        parent: sysfs folder of the enclosing device; empty for that of virtual devices.
     """
 
     path: str
@@ -31,14 +31,14 @@ class Device:
 
 @dataclass(frozen=True)
 class Found:
-    """A pad, or a device that may be one but cannot be looked at.
+    """A pad, or an unreadable device that may be one.
 
     Attributes:
-        path: of the device with its buttons.
-        motion: paths of its motion sensors, which are devices of their own.
-        surfaces: paths of its touch surfaces, the same.
-        parent: the sysfs folder of what the pad is, or empty if that is all virtual devices.
-        missing: what keeps it from being used, if anything does.
+        path: path of the device with the buttons.
+        motion: paths of its motion sensors, which are separate devices.
+        surfaces: paths of its touch surfaces, likewise.
+        parent: sysfs folder of the pad; empty for that of virtual devices.
+        missing: reason why the pad cannot be used, or None.
     """
 
     path: str
@@ -50,14 +50,14 @@ class Found:
 
     @property
     def parts(self) -> tuple[str, ...]:
-        """Paths of the devices that belong to it besides the one with its buttons."""
+        """Paths of the devices besides the one with the buttons."""
         return (*self.motion, *self.surfaces)
 
 
 def find_pads() -> list[Found]:
-    """All pads that are connected, in the order of their device numbers, and the devices that cannot be looked at.
+    """Returns all connected pads, in the order of their device numbers, and unreadable devices.
 
-    Looking again costs hardly anything: what stands at a node changes only with the node.
+    Repeated calls are cheap: the description of a node is cached until the node changes.
     """
     seen: dict[str, _Seen] = {}
     for path in sorted(_DEVICE_FOLDER.glob("event*"), key=lambda path: int(path.name.removeprefix("event"))):
@@ -67,7 +67,7 @@ def find_pads() -> list[Found]:
             before = _seen.get(str(path))
             seen[str(path)] = before if before is not None and before.node == which else _Seen(which, _look_at(path))
         except OSError:
-            continue  # unplugged while we looked
+            continue  # unplugged meanwhile
     _seen.clear()
     _seen.update(seen)
     devices = [found.device for found in seen.values() if found.device is not None]
@@ -77,10 +77,10 @@ def find_pads() -> list[Found]:
 
 @dataclass(frozen=True)
 class _Seen:
-    """Content of a node, known by its number and by the time at which its permissions changed last.
+    """Cached description of a node, identified by its number and the time of its last change of permissions.
 
     Attributes:
-        device: None if it may not be read.
+        device: None if unreadable.
     """
 
     node: tuple[int, int, int]
@@ -106,7 +106,7 @@ def _closed(path: str) -> Found:
 
 
 def pads_among(devices: Collection[Device]) -> Iterator[Found]:
-    """The pads among devices, each with its motion sensors and touch surfaces."""
+    """Yields the pads among devices, each with its motion sensors and touch surfaces."""
     sensors = [device for device in devices if is_motion(device.description)]
     touched = [device for device in devices if is_surface(device.description)]
     for device in devices:
@@ -118,7 +118,9 @@ def pads_among(devices: Collection[Device]) -> Iterator[Found]:
 
 
 def _belong_together(pad: Device, part: Device) -> bool:
-    """By the serial number, else by where they are plugged in, else by what they are parts of; never by name."""
+    """Returns whether two devices form one pad: by serial number, else by port, else by enclosing device; never by
+    name.
+    """
     one, other = pad.description, part.description
     if (one.bus, one.vendor, one.product) != (other.bus, other.vendor, other.product):
         return False
@@ -130,7 +132,7 @@ def _belong_together(pad: Device, part: Device) -> bool:
 
 
 def _parent_of(node: str) -> str:
-    """The sysfs folder above the input device of a node."""
+    """Returns the sysfs folder above the input device of a node."""
     try:
         parent = (_SYSFS / node / "device").resolve().parent.parent
     except OSError:

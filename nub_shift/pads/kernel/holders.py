@@ -1,7 +1,7 @@
-"""Which other programs hold a pad's device nodes open, as far as this user may look.
+"""Search for other programs that hold a pad's device nodes open, as far as this user may see.
 
-While a pad is grabbed, the kernel gives its events to us alone, and to the older joystick node nothing. What reads the
-raw reports of the device (hidraw) goes past the grab: such a program gets everything besides our keys.
+Events of a grabbed pad go to this process alone, and the older joystick node gets none. Raw reports (hidraw) bypass the
+grab: a program that reads these gets everything besides our keys.
 """
 
 from __future__ import annotations
@@ -21,8 +21,8 @@ class Holder:
     """A program that reads a pad.
 
     Attributes:
-        raw: it reads raw reports, which no grab keeps from it.
-        nodes: through which it reads.
+        raw: whether the program reads raw reports, which a grab does not block.
+        nodes: the nodes that it reads.
     """
 
     pid: int
@@ -32,7 +32,7 @@ class Holder:
 
 
 def nodes_of(path: str, sysfs: Path = _SYSFS) -> dict[str, bool]:
-    """The nodes through which the input device at `path` can be read, each with whether that is raw."""
+    """Returns the nodes through which the input device at `path` can be read, and whether each is raw."""
     device = sysfs / Path(path).name / "device"
     joysticks = [str(_DEV / "input" / found.name) for found in device.glob("js*")]
     raw = [str(_DEV / found.name) for found in (device / "device" / "hidraw").glob("hidraw*")]
@@ -40,10 +40,10 @@ def nodes_of(path: str, sysfs: Path = _SYSFS) -> dict[str, bool]:
 
 
 def holders(nodes: Mapping[str, bool], proc: Path = _PROC) -> list[Holder]:
-    """The programs that hold any of these nodes open, but for our own, in the order of their numbers."""
+    """Returns the programs that hold any of these nodes open, without our own, sorted by process id."""
     found = []
     for pid in sorted(int(folder.name) for folder in proc.iterdir() if folder.name.isdigit()):
-        with suppress(OSError):  # it has ended, or belongs to somebody else
+        with suppress(OSError):  # the process has ended, or belongs to another user
             ways = [target for target in _open_files(proc / str(pid)) if target in nodes]
             if ways and not _is_own(proc / str(pid)):
                 program = (proc / str(pid) / "comm").read_text(errors="replace").strip()
@@ -52,7 +52,7 @@ def holders(nodes: Mapping[str, bool], proc: Path = _PROC) -> list[Holder]:
 
 
 def readers(pads: Mapping[str, Iterable[str]]) -> dict[str, list[Holder]]:
-    """The programs that read each of several pads, by its key; `pads` gives the paths of its input devices."""
+    """Returns the programs that read each of several pads; `pads` has the paths of its input devices by key."""
     nodes = {key: {node: raw for path in paths for node, raw in nodes_of(path).items()} for key, paths in pads.items()}
     found = holders({node: raw for own in nodes.values() for node, raw in own.items()})
     return {
@@ -72,6 +72,6 @@ def _open_files(process: Path) -> Iterator[str]:
 
 
 def _is_own(process: Path) -> bool:
-    """Whether it is a runner or a window of ours."""
+    """Returns whether a process is a runner or a window of ours."""
     words = (process / "cmdline").read_bytes().split(b"\0")
     return any(word == b"nub_shift" or word.rpartition(b"/")[2] == b"nub-shift" for word in words)

@@ -1,4 +1,4 @@
-"""Tells when input devices, their lights and batteries come, so that a pad plays on once it is plugged in again."""
+"""Notification of plugged input devices, lights and batteries, so that an unplugged pad continues at its return."""
 
 from __future__ import annotations
 
@@ -12,23 +12,23 @@ from nub_shift.model.pad.own_devices import is_own
 
 log = logging.getLogger("nub_shift.pads")
 
-# Socket of the udev daemon. With it, a device is reported once its permissions are set; without it, the kernel's own
-# word is all there is.
+# Socket of the udev daemon. With the daemon a device is reported after its permissions are set; without it, only by the
+# kernel.
 _DAEMON = Path("/run/udev/control")
-# Device nodes by which pads are read, and player lights by the name that the kernel gives their function.
+# Device nodes of pads, and player lights by the kernel's name of their function.
 _COMING = re.compile(r"^event\d|:player-\d$")
 
 
 class Hotplug:
-    """Listens on the kernel's netlink socket for devices.
+    """Receives device events by netlink.
 
     Attributes:
-        power: whether a battery has changed since somebody asked last; who asks takes it back.
-        gone: whether a device node has gone, likewise.
-        is_sure: whether a device that is told of can be opened by then, so that nobody needs to look again.
+        power: a battery has changed; reset by the reader.
+        gone: a device node has gone; reset by the reader.
+        is_sure: a reported device can be opened at once, so that no second look is needed.
 
     Raises:
-        OSError: there is no such socket here.
+        OSError: netlink is not available.
     """
 
     def __init__(self) -> None:
@@ -42,11 +42,11 @@ class Hotplug:
         self._monitor.start()
 
     def fileno(self) -> int:
-        """The descriptor that becomes readable with news."""
+        """Returns the descriptor that becomes readable with events."""
         return int(self._monitor.fileno())
 
     def came(self) -> bool:
-        """Whether a device node, or a player light, has come since the last call."""
+        """Returns whether a device node or a player light has come since the last call."""
         found = False
         try:
             while (device := self._monitor.poll(timeout=0)) is not None:
@@ -56,15 +56,15 @@ class Hotplug:
                 self.gone = self.gone or device.action == "remove"
                 found = found or (device.action == "add" and not _is_own(device))
         except OSError:
-            return True  # more news than the socket could keep: something may have come
-        except Exception:  # of a device that has gone again, the library may say anything
+            return True  # the socket has overflowed: a device may have come
+        except Exception:  # the library may raise anything about a device that has gone again
             log.exception("news of devices")
             return True
         return found
 
 
 def _is_own(device: pyudev.Device) -> bool:
-    """Whether it is a virtual device of ours, for which nobody need look through all the others as it goes live."""
+    """Returns whether a device is a virtual one of ours, which needs no search for pads."""
     parent = device.parent
     if parent is None:
         return False

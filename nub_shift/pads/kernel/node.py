@@ -1,7 +1,7 @@
-"""One device node: the kernel's, by way of the device library, and a wall round both.
+"""A kernel device node through the device library, with every failure as an OSError.
 
-A device may be pulled out between any two words with it, and then the library may raise anything. Here every failure is
-an OSError, and ENODEV if it is none that the kernel names.
+A device may be unplugged between any two calls, after which the library may raise anything; errors unknown to the
+kernel become ENODEV.
 """
 
 from __future__ import annotations
@@ -28,7 +28,7 @@ R = TypeVar("R")
 
 
 def _or_gone(ask: Callable[P, R]) -> Callable[P, R]:
-    """Has whatever `ask` raises be an OSError."""
+    """Wraps a function so that any exception is raised as an OSError."""
 
     @functools.wraps(ask)
     def asked(*args: P.args, **named: P.kwargs) -> R:
@@ -43,10 +43,10 @@ def _or_gone(ask: Callable[P, R]) -> Callable[P, R]:
 
 
 class Node:
-    """A device node that is open for reading. Everything raises OSError as the kernel says; ENODEV when it is gone.
+    """A device node open for reading. Every method raises OSError as the kernel does; ENODEV after an unplug.
 
     Attributes:
-        fd: becomes readable with events, which are struct input_event.
+        fd: descriptor that becomes readable with events, each a struct input_event.
     """
 
     @_or_gone
@@ -82,7 +82,7 @@ class Node:
 
     @_or_gone
     def time_by_monotonic_clock(self) -> None:
-        """Has its events timed by the clock that all else here goes by."""
+        """Sets the clock of its events to the monotonic clock."""
         fcntl.ioctl(self.fd, _EVIOCSCLOCKID, struct.pack("i", time.CLOCK_MONOTONIC))
 
     @_or_gone
@@ -92,20 +92,20 @@ class Node:
 
     @_or_gone
     def keys_down(self) -> list[int]:
-        """The keys that are down."""
+        """Returns the keys that are down."""
         return list(self._device.active_keys())
 
     @_or_gone
     def grab(self) -> None:
-        """Keeps it from all others; EBUSY if another has it."""
+        """Grabs the node exclusively; EBUSY if another program has done so."""
         self._device.grab()
 
     @_or_gone
     def ungrab(self) -> None:
-        """Lets others have it."""
+        """Ungrabs the node."""
         self._device.ungrab()
 
     def close(self) -> None:
-        """Lets it go, also when it has gone."""
+        """Closes the node, also after an unplug."""
         with suppress(Exception):
             self._device.close()

@@ -1,4 +1,4 @@
-"""A pad's battery and its player lights, where the kernel shows them (its power_supply and leds classes)."""
+"""Battery and player lights of a pad, by the kernel's classes power_supply and leds."""
 
 from __future__ import annotations
 
@@ -6,22 +6,22 @@ import re
 from dataclasses import dataclass
 from pathlib import Path
 
-# By the kernel's LED functions "player-1" to "player-5".
+# Function of a player light in its name, "player-1" to "player-5".
 _PLAYER = re.compile(r"player-?(\d)$")
-# Some drivers tell a level in words only.
+# Percentages for drivers that report a level in words.
 _LEVELS = {"critical": 5, "low": 15, "normal": 55, "high": 80, "full": 100}
 
 
 @dataclass(frozen=True)
 class Battery:
-    """How full it is, in percent, and whether it is being charged."""
+    """Charge in percent, and whether the battery is being charged."""
 
     percent: int
     charging: bool
 
 
 def battery_of(parent: str) -> Battery | None:
-    """The battery of the device in that sysfs folder; None if the kernel shows none."""
+    """Returns the battery of the device in a sysfs folder; None if the kernel reports none."""
     if not parent:
         return None
     for folder in sorted(Path(parent, "power_supply").glob("*")):
@@ -36,10 +36,10 @@ def battery_of(parent: str) -> Battery | None:
 
 
 def show_player(parent: str, number: int) -> bool:
-    """Lights the player light of that number, from 1, and no other; returns whether there was one to light.
+    """Lights the player light of a number, from 1, and no other; returns whether there is one.
 
-    The kernel lets only root write there; for whoever sits at the machine the login service does it (its interface
-    org.freedesktop.login1.Session, SetBrightness). It may take as long as a radio link does.
+    The kernel reserves writing for root; the login service does it for the person at the machine (interface
+    org.freedesktop.login1.Session, SetBrightness). A write may be as slow as a radio link.
     """
     lit = False
     for light in sorted(Path(parent, "leds").glob("*")) if parent else ():
@@ -52,21 +52,21 @@ def show_player(parent: str, number: int) -> bool:
         except PermissionError:
             if not _lit_by_login_service(light.name, on):
                 continue
-        except OSError:  # it has gone
+        except OSError:  # unplugged
             continue
         lit = lit or on
     return lit
 
 
 def _lit_by_login_service(light: str, on: bool) -> bool:
-    import subprocess  # few need it, and the runner must be up fast
+    import subprocess  # imported late: rarely needed, and the runner has to start fast
 
     service = ("org.freedesktop.login1", "/org/freedesktop/login1/session/auto", "org.freedesktop.login1.Session")
     command = ("busctl", "--timeout=2", "call", *service, "SetBrightness", "ssu", "leds", light, str(int(on)))
     try:
         return subprocess.run(command, capture_output=True, timeout=4, check=False).returncode == 0
     except (OSError, subprocess.TimeoutExpired):
-        return False  # no such service here: the lights stay as they are
+        return False  # no login service: the lights stay unchanged
 
 
 def _read(path: Path) -> str:

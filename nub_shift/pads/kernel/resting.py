@@ -23,10 +23,10 @@ LIES_US: Final = 500_000
 
 
 class DoubtedAxis(Store):
-    """Stores the values of one such axis.
+    """Stores the values of an axis whose rest is doubtful.
 
     Attributes:
-        settled: it may be taken as its wiring says from now on.
+        settled: values are taken by the wiring from now on.
     """
 
     def __init__(self, use: AxisUse, lay: int, certain: bool) -> None:
@@ -41,7 +41,7 @@ class DoubtedAxis(Store):
         self._lies_since_us: int | None = None
 
     def put(self, values: dict[str, float], value: int) -> None:
-        """Puts a value of the axis into a frame."""
+        """Stores a value of the axis in a frame."""
         self._value = value
         if not self._moved:
             self._moved = abs(value - self._lay) > MOVED * abs(self._use.high - self._use.low)
@@ -62,7 +62,7 @@ class DoubtedAxis(Store):
             values[channel] = 0.0 if one * other <= 0.0 else min(one, other, key=abs)
 
     def pass_time(self, t_us: int) -> None:
-        """A frame is complete: has the axis lain at its presumed rest for a while?"""
+        """Handles the end of a frame: settles once the axis has lain at its presumed rest for a while."""
         since_us = self._lies_since_us
         if since_us is not None and t_us - since_us >= LIES_US:
             self.settled = True
@@ -73,14 +73,14 @@ class DoubtedAxis(Store):
 
 
 def deflection(use: AxisUse, value: int) -> float:
-    """How far an axis is from its rest, as a part of the way to that end."""
+    """Returns the distance of an axis from its rest, as a part of the way to that end."""
     offset = value - use.rest
     side = use.high - use.rest if offset * (use.high - use.low) > 0 else use.rest - use.low
     return abs(offset / side) if side else (1.0 if offset else 0.0)
 
 
 def doubted(use: AxisUse, lies_at: int, certain: bool) -> DoubtedAxis | None:
-    """The axis, if it lies elsewhere than it should; nobody doubts a finger."""
+    """Returns the axis if it is away from its rest, else None; a surface is never doubted."""
     channels = {use.above, use.below} - {""}
     if any(CONTROL_OF_CHANNEL[channel].kind is Kind.SURFACE for channel in channels):
         return None

@@ -1,4 +1,4 @@
-"""A pad's rumble motors, where its driver has some (the kernel's force feedback, FF_RUMBLE)."""
+"""Rumble motors of a pad, by the kernel's force feedback (FF_RUMBLE)."""
 
 from __future__ import annotations
 
@@ -14,13 +14,13 @@ from evdev import ecodes, ff
 
 log = logging.getLogger("nub_shift.pads")
 
-# How strong, of 65535: the slow motor is felt, the fast one is told apart.
+# Strengths, of 65535: the slow motor is felt, the fast one distinguishes signals.
 _STRONG: Final = 0x6000
 _WEAK: Final = 0x4000
 
 
 class Rumble:
-    """Works the motors in a thread, begun at the first request: a driver may be as slow as a radio."""
+    """Runs the motors in a thread, started at the first request, since a driver may be as slow as its radio."""
 
     def __init__(self, path: str) -> None:
         self._path = path
@@ -28,14 +28,14 @@ class Rumble:
         self._runs = False
 
     def play(self, pattern: Sequence[int]) -> None:
-        """Has them run and rest by turns, each for so many milliseconds."""
+        """Runs and rests the motors alternately, by milliseconds."""
         if not self._runs:
             self._runs = True
             Thread(target=self._work, daemon=True).start()
         self._asked.put(tuple(pattern))
 
     def close(self) -> None:
-        """Lets the device go."""
+        """Closes the device."""
         if self._runs:
             self._asked.put(None)
 
@@ -47,7 +47,7 @@ class Rumble:
             return
         try:
             self._serve(device)
-        except OSError as error:  # it has gone, or may only be read
+        except OSError as error:  # unplugged, or read-only
             log.info("%s: no rumble: %s", self._path, error)
         finally:
             device.close()

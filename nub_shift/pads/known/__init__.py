@@ -1,1 +1,1 @@
-"""Which code of a device is which control: by its card, or by the kernel's gamepad document."""
+"""Codes of a device's controls, by its card or by the kernel's gamepad document."""

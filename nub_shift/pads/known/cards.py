@@ -1,4 +1,4 @@
-"""Finds the card of a device, and the wiring and labels that follow from it."""
+"""Cards of devices, and the resulting wiring and labels."""
 
 from __future__ import annotations
 
@@ -34,14 +34,14 @@ class Source(Enum):
 
 @dataclass(frozen=True)
 class Known:
-    """All that is known of a device.
+    """Everything known of a device.
 
     Attributes:
-        printed: what is printed on its controls, where that is not their position.
-        fingers: what works its controls, where that is not the usual finger.
-        menu: the button that opens its menu, where that is not the usual one.
-        trim: what is corrected of its sticks and its gyro.
-        gyro_bias: what its gyro is known to show at rest, about x, y and z, in degrees a second.
+        printed: labels on its controls, where they are not the position.
+        fingers: fingers of its controls, where unusual.
+        menu: button of the pad menu, where unusual.
+        trim: correction of sticks and gyro.
+        gyro_bias: known bias about x, y and z, in degrees a second.
     """
 
     name: str
@@ -56,15 +56,15 @@ class Known:
 
     @property
     def is_guessed(self) -> bool:
-        """Whether the wiring follows from the device's codes alone, in a device older than the gamepad document."""
+        """Whether the wiring is guessed from the codes alone, for a device older than the gamepad document."""
         return self.source is Source.GUESS
 
 
 def identities_of(description: Description) -> tuple[str, ...]:
-    """Returns identities that a device's card may have, the most particular first, that of its kind last.
+    """Returns the identities that a device's card may have, the most specific first, that of its kind last.
 
-    Bus, vendor, product and version stay the same over unplugging and from machine to machine. A device that has none
-    of them is told by its name. One alone is told by its serial number, or where it has none by where it is plugged in.
+    Bus, vendor, product and version are stable across ports and machines. A device without these is identified by its
+    name. A single device is identified by its serial number, or otherwise by its port.
     """
     numbers = (description.bus, description.vendor, description.product, description.version)
     kind = "-".join(f"{number:04x}" for number in numbers)
@@ -79,17 +79,17 @@ def identities_of(description: Description) -> tuple[str, ...]:
 def own_identity(description: Description, has_twin: bool) -> str:
     """Returns the identity of the card for this one pad; `has_twin` is whether an equal pad is connected too.
 
-    The place where a pad is plugged in changes more easily than its owner: it is asked for only to tell twins apart.
+    Ports change more easily than owners, so the port is used only to distinguish twins.
     """
     own, kind = identities_of(description)[0], identities_of(description)[-1]
     return own if _slug(description.uniq) or has_twin else kind
 
 
 def known_as(description: Description) -> Known:
-    """Returns name and wiring of a device: from its cards if there are some, else from its own name and codes.
+    """Returns name and wiring of a device: from its cards if there are any, else from its own name and codes.
 
     Raises:
-        ProfileError: a card cannot be read, or has faults.
+        ProfileError: a card is unreadable or has faults.
     """
     if is_motion(description) or is_surface(description):
         return Known(description.name, wiring_of(description), Source.DOCUMENT)
@@ -114,11 +114,11 @@ def known_as(description: Description) -> Known:
 
 
 def keep_gyro_bias(description: Description, bias: Bias) -> None:
-    """Writes what was learned into the card of this one pad; makes one if it has none.
+    """Writes a learned bias into the card of this one pad; creates the card if missing.
 
     Raises:
-        ProfileError: a card cannot be read, or has faults.
-        OSError: it cannot be written.
+        ProfileError: a card is unreadable or has faults.
+        OSError: the card cannot be written.
     """
     identities = identities_of(description)
     own = identities[0] if _slug(description.uniq) else identities[-1]
@@ -129,20 +129,20 @@ def keep_gyro_bias(description: Description, bias: Bias) -> None:
 
 
 def _bias_by(card: PadCard) -> Bias | None:
-    """Returns the bias that was learned last, else the one that was measured last."""
+    """Returns the last learned bias, else the last measured one."""
     measured = (one.motion.bias_dps for one in reversed(card.measured) if one.motion is not None)
     rates = card.gyro_bias if card.gyro_bias is not None else next(measured, None)
     return (rates[0], rates[1], rates[2]) if rates is not None else None
 
 
 def _trim_by(cards: Sequence[PadCard]) -> PadTrim:
-    """Stick by stick that of the most particular card which has one."""
+    """Returns the correction of each stick from the most specific card that has one."""
     sticks = {name: trim for card in reversed(cards) for name, trim in card.trim.sticks.items()}
     return PadTrim(sticks, next((card.trim.gate_dps for card in cards if card.trim.gate_dps), 0.0))
 
 
 def wiring_by(card: PadCard) -> Wiring:
-    """The wiring that a card says."""
+    """Returns the wiring of a card."""
     return Wiring(
         {int(code, 16): channel for code, channel in card.buttons.items()},
         {
@@ -153,7 +153,7 @@ def wiring_by(card: PadCard) -> Wiring:
 
 
 def card_of(description: Description, wiring: Wiring, name: str = "") -> PadCard:
-    """A card for a device that says this wiring."""
+    """Returns a card for a device with this wiring."""
     return PadCard(
         schema=CARD_SCHEMA_VERSION,
         identity=identities_of(description)[-1],

@@ -1,6 +1,6 @@
-"""Which code is which control, by the kernel's gamepad document (Documentation/input/gamepad.rst).
+"""Wiring of controls by the kernel's gamepad document (Documentation/input/gamepad.rst).
 
-A pad is known by its capabilities, never by its name.
+A pad is recognised by its capabilities, never by its name.
 """
 
 from __future__ import annotations
@@ -74,15 +74,15 @@ STICK_CHANNELS: dict[int, str] = {
     ABS_RY: "right_stick.y",
 }
 
-# The document knows no sliders; these are what the kernel calls its two spare axes.
+# The document has no sliders; these are the kernel's names of its two spare axes.
 SLIDER_CHANNELS: dict[int, str] = {ABS_THROTTLE: "slider_1", ABS_RUDDER: "slider_2"}
 
-# Buttons of devices that are older than the document; which is which differs from pad to pad.
+# Buttons of devices older than the document; their meaning differs from pad to pad.
 JOYSTICK_CODES = frozenset(range(0x120, 0x130))
 
-# Joystick and gamepad buttons, the cross and the grips, and what the kernel has for those without a name.
+# Joystick and gamepad buttons, the D-pad and the grips, and the kernel's codes for buttons without a name.
 _PAD_BUTTONS = frozenset((*range(0x120, 0x140), *range(0x220, 0x228), *range(0x2C0, 0x2E8)))
-# The keys of keyboards and remotes.
+# Keys of keyboards and remotes.
 _KEYS = frozenset((*range(0x001, 0x100), *range(0x160, 0x220), *range(0x228, 0x2C0)))
 
 GUESSED_BUTTONS = (
@@ -91,7 +91,7 @@ GUESSED_BUTTONS = (
 )
 OLD_RIGHT_STICK: dict[int, str] = {ABS_Z: "right_stick.x", ABS_RZ: "right_stick.y"}
 
-# By linux/input.h: on an accelerometer the resolution is in units for one g, and for one degree a second.
+# By linux/input.h, the resolution of motion sensors is in units for 1 g and for one degree a second.
 SENSOR_CHANNELS: dict[int, str] = {
     ABS_X: "motion.accel_x",
     ABS_Y: "motion.accel_y",
@@ -104,7 +104,7 @@ SENSOR_CHANNELS: dict[int, str] = {
 SURFACE_AXES: dict[int, str] = {ABS_X: "surface.x", ABS_Y: "surface.y"}
 SURFACE_BUTTONS: dict[int, str] = {BTN_TOUCH: "surface.touch", BTN_LEFT: "surface.click"}
 
-# An axis below its middle presses the first channel, above it the second.
+# Below its middle an axis presses the first channel, above the second.
 HAT_CHANNELS: dict[int, tuple[str, str]] = {
     ABS_HAT0X: ("dpad.left", "dpad.right"),
     ABS_HAT0Y: ("dpad.up", "dpad.down"),
@@ -112,44 +112,45 @@ HAT_CHANNELS: dict[int, tuple[str, str]] = {
 
 
 def is_gamepad(description: Description) -> bool:
-    """Whether the device follows the gamepad document: it has buttons of it and is neither keyboard nor motion sensor.
+    """Returns whether a device follows the gamepad document: has buttons of it, and is neither keyboard nor motion
+    sensor.
 
-    By the document every gamepad has BTN_GAMEPAD, the south button; one half of a pair may have none.
+    By the document every gamepad has BTN_GAMEPAD, the south button; one half of a pair may lack it.
     """
     return not BUTTON_CHANNELS.keys().isdisjoint(description.keys) and not _is_other(description)
 
 
 def is_pad(description: Description) -> bool:
-    """Whether the device is a pad of any kind: besides gamepads, what has the kernel's joystick buttons."""
+    """Returns whether a device is a pad of any kind: a gamepad, or a device with the kernel's joystick buttons."""
     return is_gamepad(description) or (not JOYSTICK_CODES.isdisjoint(description.keys) and not _is_other(description))
 
 
 def _is_other(description: Description) -> bool:
-    """Whether it is another kind of device. Some of those say that they have a button of a pad, or every key."""
+    """Returns whether a device is of another kind. Some of those report a button of a pad, or every key."""
     keys, axes = description.keys, description.axes.keys()
     is_sensor = INPUT_PROP_ACCELEROMETER in description.props
     is_mouse = BTN_LEFT in keys and description.other.get(EV_REL, frozenset()) >= {REL_X, REL_Y}
     is_tablet = BTN_STYLUS in keys
     is_keyboard = keys >= {KEY_ENTER, KEY_SPACE}
-    # A keyboard without these two, or a remote. What has a stick may have keys besides, as devices for the mouth do.
+    # A keyboard without pad buttons, or a remote. A device with a stick may have keys too, as those for the mouth do.
     is_remote = len(keys & _KEYS) > len(keys & _PAD_BUTTONS) and not axes >= {ABS_X, ABS_Y}
     return is_sensor or is_mouse or is_tablet or is_keyboard or is_remote
 
 
 def is_motion(description: Description) -> bool:
-    """Whether the device is the motion sensors of something."""
+    """Returns whether a device consists of motion sensors."""
     return INPUT_PROP_ACCELEROMETER in description.props and ABS_X in description.axes
 
 
 def is_surface(description: Description) -> bool:
-    """Whether the device is a touch surface: a finger is told of by where it is."""
+    """Returns whether a device is a touch surface, which reports the position of a finger."""
     return BTN_TOUCH in description.keys and {ABS_X, ABS_Y} <= description.axes.keys() and not is_pad(description)
 
 
 def wiring_of(description: Description) -> Wiring:
-    """How the codes of a gamepad, its motion sensors or its touch surface feed the canonical channels.
+    """Returns the wiring of a gamepad, its motion sensors or its touch surface.
 
-    For devices that are older than the gamepad document it is a guess.
+    A guess for devices older than the gamepad document.
     """
     axes = description.axes
     if is_motion(description):
@@ -166,13 +167,13 @@ def wiring_of(description: Description) -> Wiring:
     if is_gamepad(description):
         buttons = {code: channel for code, channel in BUTTON_CHANNELS.items() if code in description.keys}
         if BTN_DPAD_UP in buttons:
-            hats = {}  # the same cross, reported twice
+            hats = {}  # the same D-pad, reported twice
         triggers = _triggers(axes)
         for code, channel in ((BTN_TL2, "left_trigger"), (BTN_TR2, "right_trigger")):
             if code in description.keys and channel not in triggers.values():
                 buttons[code] = channel
     else:
-        # Older than the document: the codes suggest buttons in their order, and sticks by their axes.
+        # Older than the document: buttons in the order of their codes, sticks by their axes.
         codes = sorted(JOYSTICK_CODES.intersection(description.keys))
         buttons = dict(zip(codes, GUESSED_BUTTONS, strict=False))
         if ABS_RX not in axes:
@@ -196,7 +197,7 @@ def _one_sided(axis: Axis, channel: str) -> AxisUse:
 
 
 def _triggers(axes: dict[int, Axis]) -> dict[int, str]:
-    """The lower triggers: HAT2 by the document, Z and RZ on the many drivers that are older than it."""
+    """Returns the lower triggers: HAT2 by the document, Z and RZ in the many older drivers."""
     for right, left in ((ABS_HAT2X, ABS_HAT2Y), (ABS_RZ, ABS_Z), (ABS_HAT1X, ABS_HAT1Y)):
         found = {code: name for code, name in ((right, "right_trigger"), (left, "left_trigger")) if code in axes}
         if found:

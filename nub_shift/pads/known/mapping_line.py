@@ -1,8 +1,8 @@
-"""SDL's controller mapping strings: one line of text a pad, read into a wiring and written from one.
+"""SDL's controller mapping strings, one line per pad: reading into a wiring, and writing.
 
-A line has the pad's id, its name, and pairs `control:source`. Sources count the device's own buttons, axes and hats in
-the order in which that library finds them on Linux: buttons from BTN_JOYSTICK up and then those below it; hats, which
-are pairs of hat axes that know only -1, 0 and 1; and all other axes, so also the triggers that stand on hat axes.
+A line contains the pad's id, its name, and pairs `control:source`. Sources count the device's own buttons, axes and
+hats in the order of that library on Linux: buttons from BTN_JOYSTICK up, then those below; hats, which are pairs of hat
+axes with the values -1, 0 and 1; and all other axes, including triggers on hat axes.
 """
 
 from __future__ import annotations
@@ -37,19 +37,19 @@ _STICKS = {
 _SOURCE = re.compile(
     r"(?P<half>[+-]?)(?:b(?P<button>\d{1,4})|a(?P<axis>\d{1,4})(?P<turned>~?)|h(?P<hat>\d{1,4})\.(?P<way>[1248]))"
 )
-# Of a hat: up and left are below its middle.
+# Directions of a hat: up and left are below its middle.
 _WAYS = {"1": (1, False), "4": (1, True), "8": (0, False), "2": (0, True)}
 
 
 class MappingError(ValueError):
-    """A line is no mapping, or not of this pad; the text says what and what would be right."""
+    """A line is no mapping, or not of this pad; the text says what is wrong and what would be right."""
 
 
 def read_mapping(line: str, description: Description) -> tuple[str, Wiring]:
-    """The pad's name in a mapping line, and the wiring that it says for that device.
+    """Returns the pad's name in a mapping line, and the wiring for a device.
 
     Raises:
-        MappingError: it is no such line, or names something that the device does not have.
+        MappingError: not a mapping line, or a source that the device does not have.
     """
     identity, *rest = [part.strip() for part in line.strip().rstrip(",").split(",")]
     if not rest or not re.fullmatch(r"[0-9a-fA-F]{32}", identity):
@@ -85,7 +85,7 @@ def _wire(wiring: Wiring, control: str, source: str, description: Description) -
         )
     channel = _BUTTONS.get(name) or _STICKS.get(name)
     if channel is None:
-        return  # a control that pads have and this product has no place for
+        return  # a control of pads that this product does not support
     if found["button"] is not None:
         wiring.buttons[_nth(_button_codes(description), int(found["button"]), control, source)] = channel
     elif found["hat"] is not None:
@@ -108,7 +108,7 @@ def _wire(wiring: Wiring, control: str, source: str, description: Description) -
 
 
 def _side(wiring: Wiring, code: int, channel: str, above: bool, description: Description) -> None:
-    """One side of an axis; the other may have come before."""
+    """Adds one side of an axis; the other side may have been added before."""
     axis = description.axes[code]
     use = wiring.axes.get(code) or AxisUse("", "", axis.minimum, (axis.minimum + axis.maximum) / 2, axis.maximum)
     wiring.axes[code] = replace(use, above=channel) if above else replace(use, below=channel)
@@ -143,7 +143,7 @@ def _button_codes(description: Description) -> Iterator[int]:
 
 
 def _hats(description: Description) -> list[int]:
-    """The first code of each hat."""
+    """Returns the first code of each hat."""
     return [
         pair
         for pair in _HAT_PAIRS

@@ -1,1 +1,1 @@
-"""Made-up pads: devices like real ones, so that everything can be tried without hardware."""
+"""Simulated pads, so that everything can be tried without hardware."""

@@ -1,4 +1,4 @@
-"""Frames of canonical channels back into kernel events, so that a simulated pad is a device like a real one."""
+"""Encoding of canonical frames into kernel events, so that a simulated pad behaves like a real device."""
 
 from __future__ import annotations
 
@@ -41,7 +41,7 @@ _TRIGGERS = {ABS_HAT2X: "right_trigger", ABS_HAT2Y: "left_trigger"}
 
 
 def describe_canonical(name: str, controls: Iterable[str]) -> Description:
-    """A device that has these canonical controls by the kernel's gamepad document (motion is a device of its own)."""
+    """Returns a device with these canonical controls by the kernel's gamepad document (motion is a separate device)."""
     channels = {channel for control in controls for channel in CONTROL_BY_NAME[control].channels}
     axes = {code: STICK_AXIS for code, channel in (STICK_CHANNELS | SLIDER_CHANNELS).items() if channel in channels}
     axes |= {code: TRIGGER_AXIS for code, channel in _TRIGGERS.items() if channel in channels}
@@ -50,24 +50,24 @@ def describe_canonical(name: str, controls: Iterable[str]) -> Description:
 
 
 def describe_motion(name: str) -> Description:
-    """A motion sensor device as the kernel has it: of its own, with timestamps of its own."""
+    """Returns a motion sensor device as the kernel has it: separate, with its own timestamps."""
     axes = {code: ACCEL_AXIS if "accel" in channel else GYRO_AXIS for code, channel in SENSOR_CHANNELS.items()}
     props = frozenset({INPUT_PROP_ACCELEROMETER})
     return Description(f"{name} motion", axes=axes, props=props, other={EV_MSC: frozenset({MSC_TIMESTAMP})})
 
 
 def describe_surface(name: str) -> Description:
-    """A touch surface as the kernel has it: of its own, with its button below."""
+    """Returns a touch surface as the kernel has it: separate, with its own button."""
     axes = dict.fromkeys(SURFACE_AXES, SURFACE_AXIS)
     return Description(f"{name} surface", keys=frozenset(SURFACE_BUTTONS), axes=axes)
 
 
-# A code's event type, code and value.
+# Event type, code and value.
 Change = tuple[int, int, int]
 
 
 class Encoder:
-    """The other way round of `Decoder`, for a device of that wiring."""
+    """Inverse of `Decoder`, for a device of one wiring."""
 
     def __init__(self, wiring: Wiring) -> None:
         self._keys = {channel: code for code, channel in wiring.buttons.items()}
@@ -78,7 +78,7 @@ class Encoder:
         self._at = {code: round(use.rest) for code, use in wiring.axes.items()}
 
     def changes(self, values: Mapping[str, float]) -> list[Change]:
-        """Returns the events of these channels; channels that the device lacks are left out."""
+        """Returns the events of these channels, without channels that the device lacks."""
         keys, axes, sensors, at = self._keys, self._axes, self._sensors, self._at
         found: list[Change] = []
         for channel, value in values.items():
@@ -94,7 +94,7 @@ class Encoder:
         return found
 
     def encode(self, frame: Frame) -> list[Event]:
-        """The kernel events of one frame, SYN_REPORT last. The frame's time stands for the sensor's."""
+        """Returns the kernel events of one frame, SYN_REPORT last. The frame's time is also the sensor's timestamp."""
         time = divmod(frame.t_us, US_PER_SECOND)
         events = [Event(*time, *change) for change in self.changes(frame.values)]
         if events and self._sensors:
@@ -109,7 +109,9 @@ class Encoder:
 
 
 def _positions(code: int, use: AxisUse) -> dict[str, tuple[int, Callable[[float], int]]]:
-    """By channel, its axis and where that stands at a value. Two channels on one axis pull it to either side."""
+    """Returns the axis of each channel, and the function from value to position. Two channels on one axis pull it to
+    either side.
+    """
     rest, up, down = use.rest, use.high - use.rest, use.rest - use.low
     if use.signed:
         return {use.above: (code, lambda value: round(rest + value * (up if value > 0.0 else down)))}

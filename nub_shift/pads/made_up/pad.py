@@ -1,7 +1,7 @@
-"""A made-up pad that performs a script or is worked by hand, with the noise, drift and jitter of a real one.
+"""A simulated pad that plays a demo or is worked by hand, with the noise, drift and jitter of a real one.
 
-It stands in for hardware wherever there is none: what its controls do becomes the events of the kernel devices that it
-is built of, and these are read by its card like those of any pad. The same seed performs the same to the bit.
+Substitute for hardware: movements of its controls become events of the kernel devices that it consists of, which are
+decoded by its card like those of any pad. Equal seeds give bit-identical demos.
 """
 
 from __future__ import annotations
@@ -25,14 +25,14 @@ from nub_shift.pads.known.wiring import Wiring
 from nub_shift.pads.made_up.encoder import Encoder, describe_canonical, describe_motion, describe_surface
 from nub_shift.pads.pad import PadGone, Tap
 
-# No channel goes further: sensors show up to some thousand degrees a second.
+# Bound on channel values; sensors reach some thousand degrees a second.
 _FURTHEST = 4000.0
-# States of a pad that is worked by hand that wait for a frame; of more the newest counts.
+# Bound on pending states of a pad worked by hand; beyond it the newest counts.
 MAX_HANDS = 32
 
 
 class Gesture(Protocol):
-    """A movement of some channels over a stretch of the performance, in seconds from its start."""
+    """A movement of some channels over a part of the demo, in seconds from its start."""
 
     @property
     def start_s(self) -> float: ...
@@ -41,7 +41,7 @@ class Gesture(Protocol):
     def end_s(self) -> float: ...
 
     def at(self, t_s: float) -> dict[str, float]:
-        """Values of its channels at a moment between start and end."""
+        """Returns the values of its channels at a moment between start and end."""
 
 
 @dataclass(frozen=True)
@@ -74,7 +74,7 @@ class Push:
 
 @dataclass(frozen=True)
 class Sweep:
-    """Two axes that go round: `turns` turns clockwise from `from_degrees` (0 is up), easing out and in."""
+    """Two axes that circle: `turns` turns clockwise from `from_degrees` (0 is up), easing out and in."""
 
     channels: tuple[str, str]
     radius: float
@@ -92,13 +92,13 @@ class Sweep:
         return {x: out * sin(angle), y: -out * cos(angle)}
 
 
-# A prime number of steps, so that no two channels ever repeat together.
+# Prime, so that the noise of no two channels repeats together.
 NOISE_LENGTH = 4093
 
 
 @dataclass(frozen=True)
 class Built:
-    """A kernel device that a made-up pad is built of, and which of its codes each control really works."""
+    """A kernel device of a simulated pad, with the true meaning of its codes."""
 
     description: Description
     wiring: Wiring
@@ -109,14 +109,14 @@ class Traits:
     """Description of a simulated pad.
 
     Attributes:
-        fingers: what works its controls, where that is not the usual finger, unless a card says otherwise.
-        battery: how full it is, in percent; -1 for one that runs on its cable.
+        fingers: fingers of its controls, where unusual, unless a card overrides them.
+        battery: charge in percent; -1 for a pad on its cable.
         built: the device with its buttons; by the kernel's gamepad document unless given.
         noise: standard deviation of a stick axis at rest, as a part of full deflection.
-        reach: how far its sticks get when they are pushed all the way.
-        bend: the power by which a push becomes less; below 1 the first bit of it is a jump.
-        rest: where a stick axis stands when nobody touches it, by channel.
-        jitter_us: how far a frame's time strays from the grid.
+        reach: deflection of fully pushed sticks.
+        bend: power applied to a push; below 1 the first part of a push jumps.
+        rest: position of a released stick axis, by channel.
+        jitter_us: jitter of a frame's time.
     """
 
     name: str
@@ -133,7 +133,7 @@ class Traits:
     built: Built | None = None
 
     def devices(self) -> tuple[Built, ...]:
-        """The kernel devices that it is: the one with the buttons, then those of motion and surface."""
+        """The kernel devices of the pad: the one with the buttons, then those of motion and surface."""
         description = describe_canonical(self.name, self.controls)
         main = self.built or Built(description, wiring_of(description))
         parts = {"motion": describe_motion(self.name), "surface": describe_surface(self.name)}
@@ -142,14 +142,14 @@ class Traits:
 
 
 class SimulatedPad:
-    """Performs gestures from `start_us` on, again and again unless `once`.
+    """Plays gestures from `start_us` on, repeatedly unless `once`.
 
     Attributes:
-        traits: what it is like.
-        descriptions: of the kernel devices that it is, the one with the buttons first.
-        by_hand: the channels that somebody holds now; None while it performs.
-        plugged: an unplugged pad has nothing more to give.
-        tap: gets the events of the device with the buttons.
+        traits: description of the pad.
+        descriptions: descriptions of its kernel devices, the one with the buttons first.
+        by_hand: channels held by hand; None during the demo.
+        plugged: whether the pad is plugged in.
+        tap: receives the events of the device with the buttons.
 
     Raises:
         ProfileError: its card has faults.
@@ -160,7 +160,7 @@ class SimulatedPad:
     ) -> None:
         self.key = f"simulated:{key}"
         self.by_hand: dict[str, float] | None = None
-        self._hands: deque[dict[str, float]] = deque()  # what was held meanwhile, each for a frame
+        self._hands: deque[dict[str, float]] = deque()  # states set since the last frame, one frame each
         self.plugged = True
         self.tap: Tap | None = None
         self.battery = traits.battery
@@ -178,7 +178,7 @@ class SimulatedPad:
         self._start_us = start_us
         self._once = once
         self._random = random.Random(traits.name)
-        # Drawing noise anew for each frame would cost more than playing it.
+        # Drawn once: random numbers for each frame would cost more than playing it.
         self._noise = [self._random.gauss(0.0, 1.0) for _ in range(NOISE_LENGTH)]
         self._noise_at = 0
         self._untouched = {channel: AT_REST[channel] for channel in self._channels} | dict(traits.rest)
@@ -194,10 +194,10 @@ class SimulatedPad:
         self._due_us = start_us
 
     def wire(self) -> None:
-        """Reads its card anew.
+        """Reads the pad's card again.
 
         Raises:
-            ProfileError: it has faults.
+            ProfileError: the card has faults.
         """
         known = [known_as(description) for description in self.descriptions]
         named = {control for one in known for control in one.wiring.controls}
@@ -214,12 +214,12 @@ class SimulatedPad:
             for encoder, one in zip(self._encoders, known, strict=True)
         ]
         self._fresh = True
-        self._last = dict.fromkeys(self._channels, nan)  # so that the next frame tells the whole state
+        self._last = dict.fromkeys(self._channels, nan)  # makes the next frame contain the whole state
 
     def hold(self, values: Mapping[str, float]) -> None:
-        """Somebody works it by hand and holds these channels, all others are let go: the performance ends.
+        """Holds these channels by hand and releases all others, which ends the demo.
 
-        Each such state lasts for a frame at least, so that no tap is too short to be read.
+        Each state lasts for at least one frame, so that no tap is lost.
         """
         self.by_hand = {
             channel: max(-_FURTHEST, min(value, _FURTHEST))
@@ -231,18 +231,18 @@ class SimulatedPad:
         self._hands.append(self.by_hand)
 
     def perform(self) -> None:
-        """Goes on with the performance."""
+        """Continues the demo."""
         self.by_hand = None
         self._hands.clear()
 
     @property
     def performs(self) -> bool:
-        """Whether it goes on with its performance."""
+        """Whether the demo is playing."""
         return self.by_hand is None
 
     @property
     def away(self) -> tuple[str, ...]:
-        """The controls that may not rest where the codes suggest."""
+        """Controls that may rest elsewhere than the codes suggest."""
         return tuple(control for _, decoder in self._ways for control in decoder.away)
 
     @property
@@ -251,14 +251,14 @@ class SimulatedPad:
         return self._gyro_bias
 
     def keep_gyro_bias(self, bias: Bias) -> None:
-        """A pad that is made up is the same each time: its card is left alone."""
+        """Does nothing: a simulated pad always behaves the same, and its card is left alone."""
 
     def filenos(self) -> tuple[int, ...]:
-        """None: it goes by time."""
+        """Returns no descriptors: the pad is time-driven."""
         return ()
 
     def due_us(self) -> int:
-        """When the next frame is there."""
+        """Returns when the next frame is due."""
         return self._due_us
 
     def positions(self) -> dict[int, int]:
@@ -266,12 +266,16 @@ class SimulatedPad:
         return self._encoders[0].positions()
 
     def packets(self, now_us: int) -> Iterator[tuple[int, list[list[Event]]]]:
-        """The events up to now, frame by frame with their time, a list for each device."""
+        """Yields the events up to now, frame by frame with their time, as a list for each device."""
         for done in self._doings(now_us):
             yield done.t_us, [encoder.encode(done) for encoder in self._encoders]
 
     def read(self, now_us: int, fd: int | None = None) -> list[Frame]:  # noqa: ARG002 - it has none
-        """The frames up to now; raises PadGone when it was unplugged, or performs once and is through."""
+        """Returns the frames up to now.
+
+        Raises:
+            PadGone: unplugged, or at the end of a demo played once.
+        """
         if not self.plugged:
             raise PadGone(Code.UNPLUGGED, pad=self.name)
         if self._once and self._due_us - self._start_us > self._length_us:
@@ -292,23 +296,23 @@ class SimulatedPad:
         return frames
 
     def set_grabbed(self, grabbed: bool) -> None:
-        """There is nobody to keep it from."""
+        """Does nothing: no other program can read the pad."""
 
     def show_player(self, number: int) -> None:
-        """It has no lights."""
+        """Does nothing: the pad has no lights."""
 
     def rumble(self, pattern: Sequence[int]) -> None:
-        """It has no motors."""
+        """Does nothing: the pad has no motors."""
 
     def has_grown(self) -> bool:
-        """All its devices are there from the beginning."""
+        """Returns False: all devices exist from the beginning."""
         return False
 
     def close(self) -> None:
-        """There is nothing to let go."""
+        """Does nothing: no device is open."""
 
     def _doings(self, now_us: int) -> Iterator[Frame]:
-        """Returns the frames up to now, in the controls' own channels."""
+        """Yields the frames up to now in the controls' own channels."""
         last = self._last
         while self._due_us <= now_us:
             values = self._values((self._due_us - self._start_us) % self._length_us / US_PER_SECOND)
@@ -342,7 +346,7 @@ class SimulatedPad:
         return values
 
     def _wear(self, values: dict[str, float], across: str, down: str) -> None:
-        """Shortens a push, from the stick's rest on, as a worn stick does."""
+        """Shortens a push from the stick's rest, as a worn stick does."""
         rest_x, rest_y = self._untouched[across], self._untouched[down]
         x, y = values[across] - rest_x, values[down] - rest_y
         radius = min(hypot(x, y), 1.0)
@@ -351,7 +355,7 @@ class SimulatedPad:
             values[across], values[down] = rest_x + x * left, rest_y + y * left
 
     def _noise_of(self, channel: str) -> float:
-        """Standard deviation of one channel; gyros are noisy by about a tenth of a degree a second."""
+        """Returns the standard deviation of a channel; gyros have about a tenth of a degree a second."""
         control = next(
             CONTROL_BY_NAME[name] for name in self.traits.controls if channel in CONTROL_BY_NAME[name].channels
         )

@@ -1,4 +1,4 @@
-"""What a made-up pad does: about a minute of play with everything in it."""
+"""Demos of simulated pads: about a minute of play with every kind of movement."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ def _tap(channel: str, at_s: float, for_s: float = 0.14) -> Press:
 
 
 def saltglass() -> list[Gesture]:
-    """An evening at the lighthouse: 0 s to 60 s."""
+    """Returns an evening at the lighthouse, 0 s to 60 s."""
     return [
         # Walk out, look about, leap.
         Push("left_stick.y", -0.95, 0.8, 4.6),
@@ -23,7 +23,7 @@ def saltglass() -> list[Gesture]:
         _tap("south", 3.1),
         Push("left_stick.x", 0.7, 3.2, 5.6),
         Push("right_stick.x", -0.7, 3.6, 4.4),
-        # All the way round with the left stick, a figure with the right one.
+        # A full circle with the left stick, a figure with the right one.
         Sweep(LEFT, 0.97, 1.0, 6.4, 9.8),
         Sweep(RIGHT, 0.8, 1.0, 7.0, 8.6),
         Sweep(RIGHT, 0.8, -1.0, 8.6, 10.2),
@@ -41,7 +41,7 @@ def saltglass() -> list[Gesture]:
         _tap("dpad.right", 18.8),
         _tap("dpad.left", 19.2),
         _tap("dpad.down", 19.7),
-        # Hurry forward; the layer comes on while the stick is held and the light is thrown.
+        # Hurry forward; the layer is activated while the stick is held and the light is thrown.
         Press("right_shoulder", 20.6, 23.4),
         Push("left_stick.y", -1.0, 20.8, 27.4),
         Push("right_trigger", 0.9, 22.2, 25.0, 0.15),
@@ -53,7 +53,7 @@ def saltglass() -> list[Gesture]:
         _tap("north", 28.4),
         _tap("east", 29.0),
         _tap("dpad.down", 29.6),
-        # A button pressed in the layer, let go after it: it stays the layer's.
+        # A button pressed in the layer and released after its end: the layer's effect ends with the release.
         Press("south", 30.9, 32.4),
         # Sidesteps along a border between two directions, tilting the pad.
         Sweep(LEFT, 0.9, 0.125, 33.4, 35.4, from_degrees=0),
@@ -85,7 +85,7 @@ def saltglass() -> list[Gesture]:
 
 
 def looking_round() -> list[Gesture]:
-    """A hand that looks: rests, turns fast and too far, follows something slowly, rests. 24 s."""
+    """Returns a hand that looks: rests, turns fast and too far, follows something slowly, rests. 24 s."""
     turns = [
         Push("right_stick.x", way, start, start + 0.7, 0.09)
         for start, way in ((3.0, 1.0), (4.6, -1.0), (6.2, 1.0), (7.8, -1.0), (9.4, 1.0))
@@ -108,7 +108,7 @@ def looking_round() -> list[Gesture]:
 
 
 def sitting_back() -> list[Gesture]:
-    """A pointer by mouth: stick, breath and lips. 20 s."""
+    """Returns a pointer worked by mouth: stick, breath and lips. 20 s."""
     return [
         Sweep(LEFT, 0.7, 1.0, 0.6, 3.2),
         Push("slider_1", 0.5, 3.6, 4.2, 0.1),
@@ -132,7 +132,7 @@ def sitting_back() -> list[Gesture]:
 
 
 def driving() -> list[Gesture]:
-    """Steering by pulses, looking by turning the pad. 24 s."""
+    """Returns steering by pulses and looking by turning the pad. 24 s."""
     return [
         Push("right_trigger", 1.0, 0.6, 8.0, 1.5),
         Push("left_stick.x", 0.4, 1.6, 3.0, 0.3),
@@ -159,7 +159,7 @@ def driving() -> list[Gesture]:
 
 
 def drumming() -> list[Gesture]:
-    """Buttons and a D-pad in quick changes, for pads that have little else. 16 s."""
+    """Returns buttons and a D-pad in quick changes, for pads with little else. 16 s."""
     beats = ("south", "east", "west", "north", "left_shoulder")
     played = [Press(beats[beat % len(beats)], 0.6 + 0.28 * beat, 0.8 + 0.28 * beat) for beat in range(48)]
     struck = [_tap(("dpad.up", "dpad.down")[beat % 2], 0.62 + 0.28 * beat, 0.1) for beat in range(48)]

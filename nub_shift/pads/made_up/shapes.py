@@ -1,4 +1,4 @@
-"""The made-up pads, by name."""
+"""The simulated pads, by name."""
 
 from __future__ import annotations
 
@@ -39,7 +39,7 @@ TERN = Traits(
         "right_shoulder",
         "motion",
     ),
-    # Its left stick rests a little to the right and its right stick a little high, as used ones do.
+    # The left stick, as in used pads, rests a little to the right and the right stick a little high.
     rest=(("left_stick.x", 0.035), ("right_stick.y", -0.022), ("motion.accel_y", 1.0)),
 )
 
@@ -56,7 +56,7 @@ REED = Traits(
 
 
 def _older(name: str, product: int, buttons: dict[int, str], axes: dict[int, AxisUse]) -> Built:
-    """A device that is older than the gamepad document: what its codes really are nobody can see from outside."""
+    """Returns a device older than the gamepad document, whose codes do not show their meaning."""
     spans = {code: Axis(round(min(use.low, use.high)), round(max(use.low, use.high))) for code, use in axes.items()}
     device = Description(
         name, bus=3, vendor=0x1209, product=product, version=0x0100, keys=frozenset(buttons), axes=spans
@@ -83,7 +83,7 @@ PLANK = Traits(
         "Plank arcade stick",
         0x5101,
         dict(enumerate(_PLANK_BUTTONS, 0x120)),
-        # Its vertical axis counts upwards.
+        # Inverted vertical axis.
         {ABS_X: _both("left_stick.x"), ABS_Y: _both("left_stick.y", 255, 127, 0)},
     ),
 )
@@ -118,7 +118,7 @@ FRETWORK = Traits(
         {ABS_Z: AxisUse("slider_1", "", 0, 0, 255), **_HAT},
     ),
 )
-# Off centre, trembling, short of its rim, and the first bit of a push is a jump.
+# Off centre, trembling, short of its rim, and jumpy at the beginning of a push.
 TEASEL = Traits(
     name="Teasel worn pad",
     controls=(
@@ -167,7 +167,7 @@ SIMULATED = {key: traits.name for key, (traits, _, _) in _SETS.items()}
 
 
 class Doing(Enum):
-    """Behaviour of a simulated pad: its performance, nothing, or both sticks round the rim."""
+    """Behaviour of a simulated pad: its demo, nothing, or both sticks round the rim."""
 
     PERFORM = "perform"
     REST = "rest"
@@ -175,10 +175,10 @@ class Doing(Enum):
 
 
 def simulated_pad(name: str, start_us: int, once: bool = False, doing: Doing = Doing.PERFORM) -> SimulatedPad:
-    """The made-up pad whose key or name contains `name`, about to perform from `start_us` on.
+    """Returns the simulated pad whose key or name contains `name`, to play from `start_us` on.
 
     Raises:
-        PadError: there is none.
+        PadError: unknown name.
     """
     key = simulated_key(name)
     traits, gestures, seconds = _SETS[key]
@@ -187,10 +187,10 @@ def simulated_pad(name: str, start_us: int, once: bool = False, doing: Doing = D
 
 
 def simulated_key(name: str) -> str:
-    """The key of the made-up pad whose key or name contains `name`.
+    """Returns the key of the simulated pad whose key or name contains `name`.
 
     Raises:
-        PadError: there is none.
+        PadError: unknown name.
     """
     key = name if name in SIMULATED else with_name(SIMULATED.items(), name)
     if key is None:
@@ -199,5 +199,5 @@ def simulated_key(name: str) -> str:
 
 
 def _round_the_rim() -> list[Gesture]:
-    """Worn sticks, which no longer reach the end, go round twice and a half."""
+    """Returns two and a half turns of both sticks along a worn rim, short of the end."""
     return [Sweep((f"{stick}.x", f"{stick}.y"), 0.94, 2.5, 0.0, 4.0) for stick in ("left_stick", "right_stick")]

@@ -1,4 +1,4 @@
-"""A pad that plays a recording at the speed at which it was made."""
+"""A pad that plays a recording at its original speed."""
 
 from __future__ import annotations
 
@@ -33,36 +33,40 @@ class RecordedPad:
 
     @property
     def away(self) -> tuple[str, ...]:
-        """None: a recording does not tell how it began."""
+        """Empty: the state at the beginning is not recorded."""
         return ()
 
     @property
     def performs(self) -> bool:
-        """Yes: nobody's hand is on it now."""
+        """True: no hand is on the pad now."""
         return True
 
     @property
     def gyro_bias(self) -> None:
-        """Not known."""
+        """None: unknown."""
 
     @property
     def trim(self) -> PadTrim:
-        """Nothing: whose pad it was is not known."""
+        """No correction: the recorded pad is unknown."""
         return PadTrim()
 
     def keep_gyro_bias(self, bias: tuple[float, float, float]) -> None:
-        """It is no pad that comes back."""
+        """Does nothing: the recording has no card."""
 
     def filenos(self) -> tuple[int, ...]:
-        """None: it goes by time."""
+        """Returns no descriptors: the pad is time-driven."""
         return ()
 
     def due_us(self) -> int | None:
-        """When the next frame is there."""
+        """Returns when the next frame is due."""
         return self._frames[self._next].t_us if self._next < len(self._frames) else 0
 
     def read(self, now_us: int, fd: int | None = None) -> list[Frame]:  # noqa: ARG002 - it has none
-        """The frames up to now; raises PadGone after the last."""
+        """Returns the frames up to now.
+
+        Raises:
+            PadGone: after the last frame.
+        """
         if self._next >= len(self._frames):
             raise PadGone(Code.RECORDING_OVER)
         first = self._next
@@ -71,17 +75,17 @@ class RecordedPad:
         return self._frames[first : self._next]
 
     def set_grabbed(self, grabbed: bool) -> None:
-        """There is nobody to keep it from."""
+        """Does nothing: no other program can read the pad."""
 
     def show_player(self, number: int) -> None:
-        """It has no lights."""
+        """Does nothing: the pad has no lights."""
 
     def rumble(self, pattern: Sequence[int]) -> None:
-        """It has no motors."""
+        """Does nothing: the pad has no motors."""
 
     def has_grown(self) -> bool:
-        """All its devices are there from the beginning."""
+        """Returns False: all devices exist from the beginning."""
         return False
 
     def close(self) -> None:
-        """There is nothing to let go."""
+        """Does nothing: no device is open."""

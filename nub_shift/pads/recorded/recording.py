@@ -1,7 +1,7 @@
 """Recordings of pads in the text event format of the Linux input tools, version 1.3.
 
-A device description (N: name, I: ids, P: properties, B: bits of one event type, A: an axis) stands before the events
-(E: seconds.microseconds type code value). Numbers are hexadecimal but for axes, times and values.
+A device description (N: name, I: ids, P: properties, B: bits of one event type, A: an axis) precedes the events (E:
+seconds.microseconds type code value). Numbers are hexadecimal except for axes, times and values.
 """
 
 from __future__ import annotations
@@ -19,12 +19,12 @@ from nub_shift.store.reading import read_plain
 from nub_shift.translation import tr
 
 _EVENT = re.compile(r"E: (\d{1,11})\.(\d{6}) ([0-9a-fA-F]{1,4}) ([0-9a-fA-F]{1,4}) (-?\d{1,10})", re.ASCII)
-# A day of a pad with motion sensors is about that large.
+# About the size of a day of a pad with motion sensors.
 MAX_BYTES = 400_000_000
-# Nobody plays longer at a stretch, and what turns in the meantime must come to an end.
+# Bound on the length, so that turning adds up to a finite amount.
 MAX_LENGTH_S = 86_400
 _MAX_INT = 2**31
-# Bytes of a type's codes (input-event-codes.h), one bit for each code, in rows of eight.
+# Bytes of the bit fields of a type's codes (input-event-codes.h), in rows of eight.
 _BYTES = {EV_KEY: 96, EV_FF: 16}
 _OTHER_BYTES = 8
 
@@ -35,7 +35,7 @@ class RecordingError(Exception):
 
 @dataclass(frozen=True)
 class Recording:
-    """A device and what it sent. Event times are as recorded, never falling."""
+    """A device and its events. Event times are as recorded, never falling."""
 
     description: Description
     events: list[Event]
@@ -45,7 +45,7 @@ def read_recording(path: Path) -> Recording:
     """Reads a recording.
 
     Raises:
-        RecordingError: the file cannot be read or has a line that does not fit.
+        RecordingError: the file is unreadable or has a malformed line.
     """
     try:
         data = read_plain(path, MAX_BYTES)
@@ -61,7 +61,11 @@ def read_recording(path: Path) -> Recording:
 
 
 def parse_recording(text: str, source: str = "recording") -> Recording:
-    """Reads the text of a recording; raises as `read_recording` does, with `source` as the file's name."""
+    """Parses the text of a recording, named `source` in errors.
+
+    Raises:
+        RecordingError: as for `read_recording`.
+    """
     header = _Header()
     events: list[Event] = []
     for number, line in enumerate(text.splitlines(), 1):
@@ -92,7 +96,7 @@ def parse_recording(text: str, source: str = "recording") -> Recording:
 
 
 def write_header(stream: TextIO, device: Description) -> None:
-    """Writes the device description that goes before the events."""
+    """Writes the device description that precedes the events."""
     stream.write("# EVEMU 1.3\n")
     stream.write(f"N: {device.name}\n")
     stream.write(f"I: {device.bus:04x} {device.vendor:04x} {device.product:04x} {device.version:04x}\n")
@@ -111,7 +115,7 @@ def write_header(stream: TextIO, device: Description) -> None:
 
 
 def write_events(stream: TextIO, events: Iterable[Event], start_us: int) -> None:
-    """Writes events, their times counted from `start_us`."""
+    """Writes events with times relative to `start_us`."""
     for event in events:
         seconds, micros = divmod(max(0, event.t_us - start_us), US_PER_SECOND)
         stream.write(f"E: {seconds}.{micros:06d} {event.type:04x} {event.code:04x} {event.value:04d}\n")
@@ -150,7 +154,7 @@ class _Header:
                 low, high, *rest_of_axis = (_int(word) for word in words[1:])
                 self._axes[_hex(words[0], 8 * _OTHER_BYTES)] = Axis(low, high, *rest_of_axis[:3])
             case "L" | "S":
-                pass  # states of lights and switches say nothing of a pad
+                pass  # states of lights and switches are not used
             case _:
                 raise _LineError(tr('"{line}" is no line of this format', line=line[:60]))
 
@@ -180,7 +184,11 @@ def _event(line: str, before: list[Event]) -> Event:
 
 
 def _hex(word: str, end: int) -> int:
-    """A hexadecimal number below `end`; raises ValueError if it is none."""
+    """Parses a hexadecimal number below `end`.
+
+    Raises:
+        ValueError: malformed.
+    """
     number = int(word, 16)
     if not 0 <= number < end:
         raise ValueError
@@ -188,7 +196,11 @@ def _hex(word: str, end: int) -> int:
 
 
 def _int(word: str) -> int:
-    """A number of the kernel's; raises ValueError if it is none."""
+    """Parses a number of the kernel.
+
+    Raises:
+        ValueError: malformed.
+    """
     number = int(word)
     if not -_MAX_INT <= number < _MAX_INT:
         raise ValueError
@@ -196,7 +208,11 @@ def _int(word: str) -> int:
 
 
 def _more(row: list[int], words: list[str], size: int) -> list[int]:
-    """The bytes so far and those of a line; raises ValueError where there are more than the kernel has bits for."""
+    """Returns the bytes so far with those of a line appended.
+
+    Raises:
+        ValueError: more bytes than the kernel has bits for.
+    """
     row = row + [_hex(word, 0x100) for word in words]
     if len(row) > size:
         raise ValueError

@@ -14,7 +14,11 @@ from nub_shift.pads.recorded.recording import Recording, RecordingError, read_re
 
 
 def read(path: Path) -> Recording:
-    """Reads a recording; raises PadError if it has faults."""
+    """Reads a recording.
+
+    Raises:
+        PadError: the recording has faults.
+    """
     try:
         return read_recording(path)
     except RecordingError as error:
@@ -22,7 +26,7 @@ def read(path: Path) -> Recording:
 
 
 def open_recording(path: Path) -> Callable[[int], RecordedPad]:
-    """Returns a function that makes a pad which plays a recording from a time on.
+    """Returns a function that builds a pad which plays a recording from a given time on.
 
     Raises:
         PadError: the recording, or the card of its pad, has faults.

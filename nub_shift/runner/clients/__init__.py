@@ -1,1 +1,1 @@
-"""Clients of the runner: the socket, the connections, the calls; processes that work for the runner."""
+"""Clients of the runner: socket, connections, calls, and helper processes."""

@@ -1,8 +1,8 @@
-"""The runner's socket and the connections to it, served a little at a time: play comes first.
+"""The runner's socket and its connections, served in small steps, since play has priority.
 
-Clients are waited for apart from pads, so that they cost play one descriptor. Their words are looked at one by one and
-in turn, whenever nothing is due in play. Who says more than is answered, or does not read its answers, waits: nothing
-more is read of it, and the system holds it up.
+Client sockets have one poll descriptor of their own, so that they cost play a single descriptor. Messages are processed
+one by one, in turn, whenever play has nothing due. The runner stops reading from a client that sends faster than it is
+answered or does not read its answers, so that the kernel blocks the client.
 """
 
 from __future__ import annotations
@@ -42,7 +42,7 @@ from nub_shift.runner.watch import Watch
 
 log = logging.getLogger("nub_shift.runner")
 
-# A client with so many bad requests in a row is disconnected.
+# Limit of successive bad requests before a disconnection.
 MAX_FAULTS: Final = 16
 # A window has one or two connections, a command one.
 MAX_CLIENTS: Final = 32
@@ -57,15 +57,15 @@ class Peer:
     """One connection.
 
     Attributes:
-        process: the id of the process at its other end.
-        helper: what that is, if it works for the runner.
-        spoke: it has made a call; who has not makes room when all places are taken.
-        faults: how many things it has said last that are none.
-        gone: it has hung up, or was hung up on.
-        feeds: what it is told of seats.
-        all_hz: how often it is to be told of all seats, also of those to come; 0 if it did not ask for that.
-        holds_back: nothing goes to the system for its sake.
-        awaits: a call of its is being worked on beside play; what it says after that waits for the answer.
+        process: id of the client's process.
+        helper: the helper process of this id, if any.
+        spoke: whether the client has made a call; silent clients make room when all places are taken.
+        faults: number of successive bad requests.
+        gone: whether the connection is closed.
+        feeds: its subscriptions to seats.
+        all_hz: rate of a subscription to all seats, including later ones; 0 without.
+        holds_back: whether the client keeps outputs from the system.
+        awaits: whether one of its calls is in progress beside play; later requests wait for the answer.
     """
 
     def __init__(self, connection: socket.socket) -> None:
@@ -85,34 +85,34 @@ class Peer:
         self.spoke = False
         self.faults = 0
         self.gone = False
-        self.told = False  # for the server alone: it is about to be told something
-        self.queued = False  # for `Connections` alone: it is to be looked at
+        self.told = False  # used by the server alone: a packet is due
+        self.queued = False  # used by `Connections` alone: queued for processing
 
     @property
     def wants_news(self) -> bool:
-        """Whether it is to be told what happens."""
+        """Whether the client gets unrequested messages."""
         return bool(self.feeds) or self.pads_feed is not None or self.signs_feed is not None
 
     @property
     def pauses(self) -> bool:
-        """Whether nothing more is read of it at present."""
+        """Whether reading from the client is suspended."""
         return self.awaits or self.lags
 
     @property
     def lags(self) -> bool:
-        """Whether it does not read what it is told."""
+        """Whether the client does not read its messages."""
         return len(self.outgoing) > MAX_UNSENT_BYTES
 
 
 class Connections:
-    """All connections. `heard` gets what they say, message by message, and `gone` the peers that have hung up.
+    """All connections. `heard` receives each message, `gone` each closed peer.
 
     Attributes:
-        peers: in the order in which they came.
-        pending: somebody has something to say that has not been looked at.
+        peers: in the order of connection.
+        pending: whether a client has unprocessed input.
 
     Raises:
-        OSError: the socket cannot be made.
+        OSError: the socket cannot be created.
     """
 
     def __init__(
@@ -125,7 +125,7 @@ class Connections:
         self._listener = Listener(path, 2 * MAX_CLIENTS)
         self._knock_fd = self._listener.socket.fileno()
         self._by_fd: dict[int, Peer] = {}
-        self._waiting: deque[Peer] = deque()  # they have said something
+        self._waiting: deque[Peer] = deque()  # peers with unprocessed input
         self._knocks = False
         self._spare = os.open(os.devnull, os.O_RDONLY | os.O_CLOEXEC)
         self._epoll = select.epoll()
@@ -138,7 +138,7 @@ class Connections:
         return self._knocks or bool(self._waiting)
 
     def step(self) -> None:
-        """Looks at one thing: a message, some bytes, or somebody who connects."""
+        """Processes one item: a message, some bytes, or a new connection."""
         # With all places taken, closed connections are removed before the next client is refused.
         if self._knocks and (len(self.peers) < MAX_CLIENTS or not self._waiting):
             self._knocks = False
@@ -147,7 +147,7 @@ class Connections:
         peer = self._waiting.popleft()
         peer.queued = False
         if peer.gone or peer.pauses:
-            return  # it is looked at again when that is over
+            return  # processed again after the wait
         try:
             message = peer.reader.next()
             if message is not None:
@@ -157,7 +157,7 @@ class Connections:
                 self._look_at(peer)
             else:
                 self._arm(peer)
-        except Exception:  # a fault of ours in serving one client costs this client, and play goes on
+        except Exception:  # an unexpected fault in serving one client costs this client, and play continues
             log.exception("client %d", peer.fd)
             self.drop(peer)
 
@@ -170,7 +170,7 @@ class Connections:
             self.drop(peer)
 
     def send(self, peer: Peer, data: bytes) -> None:
-        """Sends, now or when the client reads again."""
+        """Sends data, at once or when the client reads again."""
         if peer.gone:
             return
         lagged = peer.lags
@@ -188,15 +188,15 @@ class Connections:
             self._arm(peer)
 
     def answered(self, peer: Peer) -> None:
-        """Reads the requests that a peer has sent during a wait that is over."""
+        """Resumes reading a peer's requests after the answer it awaited."""
         peer.awaits = False
         self._look_at(peer)
 
     def drop(self, peer: Peer) -> None:
-        """Hangs up."""
+        """Closes the connection of a peer."""
         if peer.gone:
             return
-        peer.gone = True  # another one may get the number of its descriptor
+        peer.gone = True  # a new connection may reuse the descriptor's number
         del self._by_fd[peer.fd]
         log.debug("client %d: gone", peer.fd)
         self.peers.remove(peer)
@@ -206,7 +206,7 @@ class Connections:
         self._gone(peer)
 
     def close(self) -> None:
-        """Closes all connections and takes the socket away."""
+        """Closes all connections and removes the socket."""
         for peer in list(self.peers):
             self.drop(peer)
         self._watch.forget(self._epoll.fileno())
@@ -223,7 +223,7 @@ class Connections:
             if events & select.EPOLLOUT:
                 self.send(peer, b"")
             if peer.pauses and events & (select.EPOLLHUP | select.EPOLLERR):
-                self.drop(peer)  # nobody is there to hear the answer
+                self.drop(peer)  # no peer is left to receive the answer
             elif events & ~select.EPOLLOUT and not peer.pauses:
                 self._look_at(peer)
             else:
@@ -235,14 +235,14 @@ class Connections:
             self._waiting.append(peer)
 
     def _arm(self, peer: Peer) -> None:
-        """Waits for what the peer does next."""
+        """Polls for the peer's next event."""
         if not peer.gone:
             reads = 0 if peer.pauses or peer.queued else _EVENTS
             writes = select.EPOLLOUT if peer.outgoing else 0
             self._epoll.modify(peer.fd, reads | writes | select.EPOLLONESHOT)
 
     def _receive(self, peer: Peer) -> bool:
-        """Takes some of what a peer has sent; returns whether there was anything."""
+        """Receives some bytes from a peer; returns whether there were any."""
         try:
             data = peer.connection.recv(_READ_BYTES)
         except BlockingIOError:
@@ -256,7 +256,7 @@ class Connections:
         return True
 
     def _accept(self) -> None:
-        """Takes one connection in; the listener is watched again after it."""
+        """Accepts one connection, then polls the listener again."""
         try:
             connection, _ = self._listener.socket.accept()
         except OSError as error:
@@ -289,7 +289,9 @@ class Connections:
         connection.close()
 
     def _turn_away(self) -> None:
-        """There is no descriptor for another connection: the spare one is used to close it, lest it knock for ever."""
+        """Refuses a connection when no descriptor is left, by freeing a spare one; otherwise the listener would stay
+        readable.
+        """
         os.close(self._spare)
         with suppress(OSError):
             self._refuse(self._listener.socket.accept()[0])

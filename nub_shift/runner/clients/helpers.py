@@ -1,4 +1,4 @@
-"""Processes that work for the runner: started, looked after, and started again when they end or hang."""
+"""Helper processes of the runner: started, monitored, and restarted when they end or hang."""
 
 from __future__ import annotations
 
@@ -16,23 +16,22 @@ from nub_shift.runner.beside import Beside
 
 log = logging.getLogger("nub_shift.runner")
 
-# How long it waits before a process is started again: twice as long each time; after one that was up for a while, from
-# the beginning.
+# First delay before a restart, doubled each time; reset after a process has run for some time.
 FIRST_US: Final = 500_000
 LONGEST_US: Final = 60_000_000
 UP_US: Final = 60_000_000
-# How often a process is asked whether it works, while anything happens at all; and how long it may take to answer.
+# Interval of heartbeats while there is any activity, and the limit for an answer.
 ASK_US: Final = 1_000_000
 ANSWER_US: Final = 4_000_000
-# It may take so long from its start until it is connected.
+# Limit from the start of a process to its connection.
 CONNECT_US: Final = 20_000_000
 
 
 class Helper:
-    """One process. It connects to the runner's socket by itself, and ends as the runner hangs up.
+    """One helper process. The helper connects to the runner's socket by itself, and ends when the runner disconnects.
 
     Attributes:
-        pid: of the process; 0 while there is none.
+        pid: id of the process; 0 if there is none.
     """
 
     def __init__(
@@ -44,12 +43,12 @@ class Helper:
         environment: Mapping[str, str] | None = None,
         rests: bool = False,
     ) -> None:
-        """`failed` is called when it hangs, and once when it ends time and again.
+        """`failed` is called when the helper hangs, and once when it ends repeatedly.
 
-        One that `rests` works only when it is sent something, and is asked only after that.
+        A helper that `rests` works only on request, and gets heartbeats only after a request.
         """
-        self._ask: Callable[[], None] | None = None  # None while it is not connected
-        self._lone_us: int | None = None  # since when it is there and not connected
+        self._ask: Callable[[], None] | None = None  # sends a heartbeat; None while the helper is not connected
+        self._lone_us: int | None = None  # start of the process while it is not connected
         self._module = module
         self._words = words
         self._beside = beside
@@ -62,24 +61,24 @@ class Helper:
         self._told = False
         self._started_us = 0
         self._wait_us = FIRST_US
-        self._start_us: int | None = None  # when it is to be started again
-        self._asked_us = 0  # when it was asked last, and has not answered; 0 if it has
-        self._next_us = 0  # not before that is it asked again
+        self._start_us: int | None = None  # time of the next start
+        self._asked_us = 0  # time of an unanswered heartbeat; 0 if there is none
+        self._next_us = 0  # earliest time of the next heartbeat
 
     def start(self) -> None:
-        """Has it there from now on."""
+        """Starts the helper and keeps it running."""
         if not self._wanted:
             self._wanted = True
             self._launch()
 
     def due_us(self) -> int | None:
-        """When `work` wants to be called, though nothing else happens."""
+        """Returns when `work` has to be called without any other event."""
         answer_us = self._asked_us + ANSWER_US if self._asked_us else None
         connect_us = self._lone_us + CONNECT_US if self._lone_us is not None else None
         return earlier(earlier(self._start_us, answer_us), connect_us)
 
     def work(self, now_us: int) -> None:
-        """Starts it again if that is due, asks it whether it works, and ends it when it does not answer."""
+        """Restarts the helper if due, sends heartbeats, and kills a helper that does not answer."""
         if self._start_us is not None and now_us >= self._start_us:
             self._start_us = None
             self._launch()
@@ -90,29 +89,29 @@ class Helper:
             self._ask()
 
     def _hangs(self, now_us: int) -> bool:
-        """Whether it has not answered, or not connected, for too long."""
+        """Returns whether an answer or the connection is overdue."""
         unanswered = self._asked_us and now_us - self._asked_us >= ANSWER_US
         return bool(unanswered) or (self._lone_us is not None and now_us - self._lone_us >= CONNECT_US)
 
     def note_connected(self, ask: Callable[[], None]) -> None:
-        """It has connected; `ask` asks it whether it works."""
+        """Records the connection; `ask` sends a heartbeat."""
         self._ask, self._lone_us, self._asked_us = ask, None, 0
 
     def note_sent(self) -> None:
-        """It was sent something to work on."""
+        """Records that the helper has been given work."""
         self._works = True
 
     def hurry(self) -> None:
-        """Starts it again at once if it waits for that: what it could not do without is back."""
+        """Restarts the helper at once if it waits for a restart, since a missing resource is back."""
         if self._start_us is not None:
             self._start_us, self._wait_us = monotonic_us(), FIRST_US
 
     def note_answer(self, now_us: int) -> None:
-        """It works."""
+        """Records the answer to a heartbeat."""
         self._asked_us, self._next_us = 0, now_us + ASK_US
 
     def note_gone(self) -> None:
-        """Its connection has ended."""
+        """Records the end of the connection."""
         self._ask, self._asked_us = None, 0
         self._lone_us = monotonic_us() if self.pid else None
 
@@ -153,42 +152,42 @@ class Helper:
 
 
 class Helpers:
-    """All of them."""
+    """All helpers of the runner."""
 
     def __init__(self, *helpers: Helper) -> None:
         self._helpers = helpers
 
     def of_process(self, pid: int) -> Helper | None:
-        """The one that runs as that process."""
+        """Returns the helper with this process id."""
         return next((helper for helper in self._helpers if helper.pid == pid), None)
 
     def hurry(self) -> None:
-        """Starts those again at once that wait for it."""
+        """Restarts at once the helpers that wait for a restart."""
         for helper in self._helpers:
             helper.hurry()
 
     def due_us(self) -> int | None:
-        """When `work` wants to be called."""
+        """Returns when `work` has to be called."""
         due_us: int | None = None
         for helper in self._helpers:
             due_us = earlier(due_us, helper.due_us())
         return due_us
 
     def close(self) -> None:
-        """Has those go on that are stopped: each ends by itself once the runner has hung up."""
+        """Continues stopped helpers, so that each ends after the runner's disconnection."""
         for helper in self._helpers:
             if helper.pid:
                 with suppress(ProcessLookupError):
                     os.kill(helper.pid, signal.SIGCONT)
 
     def work(self, now_us: int) -> None:
-        """Lets time pass."""
+        """Advances all helpers."""
         for helper in self._helpers:
             helper.work(now_us)
 
 
-# A process that paints now and then: pictures go back to the system (mallopt(3)), and no desktop's own toolkit is
-# loaded beside Qt.
+# Environment of a helper that rarely paints: freed memory returns to the system (mallopt(3)), and Qt loads no platform
+# theme.
 FRUGAL: Final = {
     "MALLOC_ARENA_MAX": "1",
     "MALLOC_MMAP_THRESHOLD_": "65536",

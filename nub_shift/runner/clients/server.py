@@ -80,7 +80,7 @@ from nub_shift.runner.watch import Watch
 
 log = logging.getLogger("nub_shift.runner")
 
-# A window that has not come by then never will: it died as it started this runner.
+# Limit for the first connection of a window; without one, the window has died while starting this runner.
 ALONE_US: Final = 30_000_000
 
 
@@ -94,18 +94,19 @@ class _Refusal(Exception):
 
 
 class Server:
-    """Serves the session to whoever connects at `path`, a little at a time.
+    """Serves the session to clients at `path`, in small steps.
 
     Attributes:
-        stop_asked: a client called `stop`, or `until_hangup` holds and the last one hung up, or none ever came.
-        subscriptions: what clients get without a request each time.
-        on_front: gets the window in front, as a client tells it.
-        on_layout: is called when a client says that the keyboard layout is another.
-        helpers: the processes that work for the runner, which are looked after here.
-        by_game: has profiles come on by themselves, if they do.
+        stop_asked: a client has called `stop`, or with `until_hangup` the last client has disconnected or none has
+            connected.
+        subscriptions: unrequested packets to clients.
+        on_front: receives the window in front, as reported by a helper.
+        on_layout: called when a client reports another keyboard layout.
+        helpers: the helper processes, monitored here.
+        by_game: activates profiles by the window in front, if enabled.
 
     Raises:
-        OSError: the socket cannot be made.
+        OSError: the socket cannot be created.
     """
 
     def __init__(
@@ -125,7 +126,7 @@ class Server:
         self._registry = registry
         self._pad_monitor = pad_monitor
         self._clock = clock
-        self._alone_us = clock() + ALONE_US if until_hangup else None  # until when somebody must have come
+        self._alone_us = clock() + ALONE_US if until_hangup else None  # limit for the first connection
         self._loading = loading
         self.on_front: Callable[[Front], None] | None = None
         self.on_layout: Callable[[], None] | None = None
@@ -136,11 +137,11 @@ class Server:
 
     @property
     def pending(self) -> bool:
-        """Whether clients, or profiles that come, have something for `step` to do."""
+        """Whether `step` has work from clients or from loading profiles."""
         return self._connections.pending or self._loading.pending or self.subscriptions.pending
 
     def step(self) -> None:
-        """Does one small thing."""
+        """Does one small piece of work."""
         if self._loading.pending:
             self._loading.step()
         if self.subscriptions.pending:
@@ -149,19 +150,19 @@ class Server:
             self._connections.step()
 
     def say(self, message: Message) -> None:
-        """Tells all clients something that the person should know."""
+        """Sends a message for the person to all clients."""
         for peer in list(self._connections.peers):
             self._connections.send(peer, encode_request("said", Said(message)))
 
     def due_us(self) -> int | None:
-        """When `work` wants to be called."""
+        """Returns when `work` has to be called."""
         due_us = earlier(earlier(self._loading.due_us(), self._alone_us), self.helpers.due_us())
         if self.by_game is not None:
             due_us = earlier(due_us, self.by_game.due_us())
         return earlier(due_us, self.subscriptions.due_us())
 
     def work(self, now_us: int) -> None:
-        """Lets time pass: `step` has to tell whoever is to be told something by now."""
+        """Advances time-dependent work; packets that are due are sent by `step`."""
         self._loading.work(now_us)
         self.helpers.work(now_us)
         if self.by_game is not None:
@@ -174,12 +175,12 @@ class Server:
         self.subscriptions.work(now_us)
 
     def close(self) -> None:
-        """Closes all connections and takes the socket away."""
+        """Closes all connections and removes the socket."""
         self._connections.close()
         self.helpers.close()
 
     def look_now(self) -> None:
-        """Something was plugged in or out."""
+        """Searches for devices that were plugged in or out."""
         self._session.look_now()
         self._pad_monitor.look_now()
 
@@ -196,7 +197,7 @@ class Server:
                     if not peer.awaits:
                         self._answer(peer, message, state)
             case Response():
-                pass  # nothing is asked of clients
+                pass  # clients are not sent requests
             case _:
                 assert_never(message)
 
@@ -209,7 +210,7 @@ class Server:
             self._connections.send(peer, encode_result(request.id, answer))
 
     def _call(self, peer: Peer, request: Request) -> State:
-        """Does what a client asks for. Where that brings a profile, the peer awaits its answer."""
+        """Executes a client's call. If the call loads a profile, the peer awaits the answer."""
         now_us = self._clock()
         call = _decoded(request)
         log.debug("client %d: %s", peer.fd, request.method)
@@ -256,7 +257,7 @@ class Server:
                     peer.helper.note_answer(now_us)
             case TellAway(why):
                 if self._session.away is Away.NO_DISPLAY:
-                    self.helpers.hurry()  # what needs the display may start again
+                    self.helpers.hurry()  # helpers that need the display may start again
                 self._session.set_away(why, now_us)
             case TellFront(front):
                 if self.on_front is not None:
@@ -282,7 +283,7 @@ class Server:
                 self._session.note_signs()
             case PlugIn(pad):
                 if self._registry.plug(pad):
-                    self._registry.work_by_hand(pad, {})  # it rests until its demo is asked for
+                    self._registry.work_by_hand(pad, {})  # at rest until the demo is requested
                 self.look_now()
             case Unplug(pad):
                 self._registry.unplug(pad)
@@ -306,7 +307,7 @@ class Server:
         return self._session.state()
 
     def _load(self, peer: Peer, request: Request, toml: str, file: str, use: Callable[[Program], None]) -> None:
-        """Reads a profile beside play, then has it used and answers."""
+        """Reads a profile beside play, then loads it and answers."""
 
         def on_read(result: Loaded | Refused) -> None:
             answer: State | Error
@@ -328,11 +329,11 @@ class Server:
         if seat not in self._session.seats:
             raise _Refusal(Error(INVALID_PARAMS, "the seat has ended"))
         if file == seat.file and program.plays_like(seat.program):
-            return  # it plays that already: nothing is let go
+            return  # already in play: nothing is released
         self._session.load(seat, program, self._clock(), file, choice)
 
     def _follow_holding(self) -> None:
-        """Nothing goes to the system while a client that holds it back is in front."""
+        """Keeps outputs from the system while a window of ours that requests this is in front."""
         self._session.switch.hold_back(any(peer.holds_back for peer in self._connections.peers), self._clock())
 
     def _stay_on(self, seat: Seat, layer: str) -> None:
@@ -347,7 +348,7 @@ class Server:
         self._session.note_change()
 
     def _note_helper(self, peer: Peer) -> None:
-        """If a client is a process that works for us, it is asked from now on whether it does."""
+        """Sends heartbeats to a client that is a helper of this runner."""
         helper = self.helpers.of_process(peer.process)
         if helper is not None:
             peer.helper = helper
@@ -398,7 +399,7 @@ class Server:
         self._end_alone()
 
     def _end_alone(self) -> None:
-        """A runner that somebody started for himself ends without him; processes that work for it do not count."""
+        """Ends a runner with `until_hangup` that has no clients besides helpers."""
         if self._until_hangup and all(peer.signs_feed or peer.helper for peer in self._connections.peers):
             self.stop_asked = True
 

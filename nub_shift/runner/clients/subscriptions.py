@@ -1,4 +1,4 @@
-"""What clients have subscribed to: telemetry of seats, all pads, and what signs show."""
+"""Subscriptions of clients: telemetry of seats, all pads, and the content of signs."""
 
 from __future__ import annotations
 
@@ -26,10 +26,10 @@ _LAYOUT: Final = encode_request("layout", LayoutNews())
 
 
 class Subscriptions:
-    """Sends each client the packets that are due to it, one client a step.
+    """Sends due packets to clients, one client per step.
 
     Attributes:
-        batteries: looked at while signs are sent; None without signs.
+        batteries: read while signs are sent; None without signs.
     """
 
     def __init__(
@@ -58,7 +58,7 @@ class Subscriptions:
         return due_us
 
     def work(self, now_us: int) -> None:
-        """Finds the clients that packets are due to."""
+        """Collects the clients with due packets."""
         if not self._is_any:
             return
         self._pad_monitor.work(now_us)
@@ -69,11 +69,11 @@ class Subscriptions:
                 self._due.append(peer)
 
     def step(self) -> None:
-        """Sends one client its packets."""
+        """Sends the packets of one client."""
         peer = self._due.popleft()
         try:
             self._send(peer)
-        except Exception:  # a fault of ours in sending to one client costs this client, and play goes on
+        except Exception:  # an unexpected fault in sending to one client costs this client, and play continues
             log.exception("client %d", peer.fd)
             self._connections.drop(peer)
 
@@ -104,7 +104,7 @@ class Subscriptions:
             self.unsubscribe(peer, seat)
 
     def watch_pads(self, peer: Peer, hz: int, frames: str) -> None:
-        """Sends a client what all pads do, at most `hz` times a second; 0 ends that."""
+        """Subscribes a client to all pads, at most `hz` packets a second; 0 ends the subscription."""
         self._leave_pads(peer)
         if hz > 0:
             peer.pads_feed = PadsFeed(hz, frames)
@@ -112,7 +112,7 @@ class Subscriptions:
         self._note_feeds()
 
     def watch_signs(self, peer: Peer, on: bool) -> None:
-        """Sends a client what signs show, or ends that."""
+        """Subscribes a client to the content of signs, or ends the subscription."""
         if peer.signs_feed is not None:
             self._session.tell_signs(peer.signs_feed, on=False)
             peer.signs_feed = None
@@ -147,7 +147,7 @@ class Subscriptions:
                 self._connections.send(peer, encode_request("signs", signs))
                 if peer.helper is not None:
                     peer.helper.note_sent()
-        for seat, feed in list(peer.feeds.items()):  # a failed send ends them: the client has gone
+        for seat, feed in list(peer.feeds.items()):  # a failed send closes the peer and ends its feeds
             if (due := feed.due_us()) is not None and due <= now_us:
                 packet = feed.packet(now_us, self._session.seats.index(seat), seat_state(seat))
                 self._connections.send(peer, encode_request("telemetry", packet))
@@ -166,7 +166,7 @@ class Subscriptions:
 
 
 def _due_us(peer: Peer) -> int | None:
-    """When a client gets its next packet; one that does not read what it gets must wait."""
+    """Returns when a client is due its next packet; a client that does not read must wait."""
     if peer.lags or peer.told:
         return None
     due_us: int | None = None

@@ -1,1 +1,1 @@
-"""The way of outputs to the system: open while live, watched, opened again."""
+"""The path of outputs to the system: open while live, watched, reopened after a loss."""

@@ -1,4 +1,4 @@
-"""The output that a session sends to while it is live."""
+"""The output of a live session."""
 
 from __future__ import annotations
 
@@ -14,31 +14,31 @@ from nub_shift.outputs.watcher import BEAT_US
 
 
 class OutputWatcher(Protocol):
-    """Watches whether the receiver of outputs is there, and notifies the session when it goes and may be back."""
+    """Watches the receiver of outputs, and notifies the session when the receiver goes or may be back."""
 
     def begin(self, output: OutputDevice) -> None:
         """Watches the receiver of an opened output."""
 
     def end(self) -> None:
-        """Nothing is open any more, nor waited for."""
+        """Stops watching and waiting."""
 
     def await_return(self) -> None:
-        """Looks from now on whether the receiver is back."""
+        """Begins to check for the return of the receiver."""
 
     def due_us(self) -> int | None:
-        """When `work` wants to be called."""
+        """Returns when `work` has to be called."""
 
     def work(self, now_us: int) -> None:
-        """Lets time pass."""
+        """Advances the time."""
 
 
 class LiveOutput:
-    """An output that is opened when it is first needed, and sends its watcher signs of life while it holds anything.
+    """An output opened at its first use, which sends heartbeats to its watcher while any key is down.
 
     Attributes:
-        watch: watches the receiver, if anybody does.
+        watch: watches the receiver, None if unwatched.
         is_lost: the receiver has gone, and its return is awaited.
-        beat_us: when the last sign of life was sent; None while nothing is down.
+        beat_us: time of the last heartbeat; None while nothing is down.
     """
 
     def __init__(self, open_output: Callable[[], OutputDevice]) -> None:
@@ -49,10 +49,10 @@ class LiveOutput:
         self._device: OutputDevice | None = None
 
     def open(self) -> None:
-        """Opens it, if it is not open.
+        """Opens the output if closed.
 
         Raises:
-            OutputError: it cannot be opened.
+            OutputError: the output cannot be opened.
         """
         if self._device is None:
             self._device = self._open_output()
@@ -61,14 +61,18 @@ class LiveOutput:
                 self.watch.begin(self._device)
 
     def send(self, outputs: list[Output]) -> None:
-        """Sends the outputs of one step, if it is open; raises OutputError if they were not taken."""
+        """Sends the outputs of one step if open.
+
+        Raises:
+            OutputError: the outputs were not accepted.
+        """
         if self._device is not None:
             self._device.send(outputs)
 
     def lose(self, awaits: bool, why: Code) -> bool:
-        """Lets go of an output that takes nothing; returns whether its return is awaited, as `awaits` wants.
+        """Closes a failed output; returns whether its return is awaited, as requested by `awaits`.
 
-        Only of a display is it known whether it is back, and a watcher can be started again.
+        Only the return of a display can be detected; a watcher can be restarted.
         """
         device, watch = self._device, self.watch
         returns = awaits and device is not None and (device.fileno() >= 0 or why is Code.WATCHER_GONE)
@@ -76,7 +80,7 @@ class LiveOutput:
         if watch is not None:
             watch.end()
         if device is not None:
-            with suppress(OutputError):  # it has gone
+            with suppress(OutputError):  # the receiver has gone
                 device.close()
         self.is_lost = returns and watch is not None
         if self.is_lost and watch is not None:
@@ -84,20 +88,20 @@ class LiveOutput:
         return self.is_lost
 
     def close(self) -> None:
-        """Releases whatever is still down, then closes."""
+        """Releases all keys that are down, then closes."""
         if self._device is not None:
             self._device.close()
 
     def due_us(self) -> int | None:
-        """When `work` wants to be called."""
+        """Returns when `work` has to be called."""
         due_us = self.beat_us + BEAT_US if self.beat_us is not None else None
         return earlier(due_us, self.watch.due_us()) if self.is_lost and self.watch is not None else due_us
 
     def work(self, now_us: int) -> None:
-        """Sends a sign of life while something is down and a last one when nothing is, and awaits a lost receiver.
+        """Sends heartbeats while any key is down and one last after the release; checks for a lost receiver.
 
         Raises:
-            OutputError: what watches the output has gone.
+            OutputError: the watcher of the output has gone.
         """
         device = self._device
         if device is None:

@@ -18,29 +18,29 @@ class SwitchHost(Protocol):
 
     Attributes:
         ledger: keys that are down.
-        output: opened while live.
+        output: the output, opened while live.
     """
 
     ledger: Ledger
     output: LiveOutput
 
     def release(self, now_us: int) -> None:
-        """Releases all that seats hold."""
+        """Releases everything held by seats."""
 
     def play_on(self, now_us: int) -> None:
-        """Has seats play on after `release`, and counts what is done while live."""
+        """Resumes the seats after `release`, and counts moves while live."""
 
     def grab_pads(self) -> None:
-        """Keeps pads from other programs while live, and leaves them to these otherwise."""
+        """Grabs the pads while live, and ungrabs them otherwise."""
 
     def close_menus(self, now_us: int) -> None:
         """Closes the menus of all pads."""
 
     def show_signs(self) -> None:
-        """Has signs shown, if any profile wants them."""
+        """Shows signs, if any profile has them."""
 
     def forget_unheard(self) -> None:
-        """Forgets presses of which no game got anything."""
+        """Forgets presses that reached no game."""
 
     def note_change(self) -> None:
         """Marks the state as changed."""
@@ -50,13 +50,13 @@ class SwitchHost(Protocol):
 
 
 class LiveSwitch:
-    """Opens and closes the way of outputs to the system.
+    """Opens and closes the path of outputs to the system.
 
     Attributes:
         live: outputs go to the system.
-        wanted: they are meant to, once no client holds them back.
+        wanted: the person has chosen live; a client may still hold outputs back.
         halted: a person has stopped everything, from the pad or the keyboard.
-        rehearses: nothing goes out since the person wants nothing to; not since a window of ours is in front.
+        rehearses: nothing goes out by the person's choice, as opposed to a window of ours in front.
     """
 
     def __init__(self, host: SwitchHost) -> None:
@@ -66,7 +66,7 @@ class LiveSwitch:
         self._held_back = False
 
     def go(self, live: bool, now_us: int) -> None:
-        """Goes live or back to rehearsal; whatever is down is released first.
+        """Changes to live or rehearsal, after releasing everything that is down.
 
         Raises:
             OutputError: the output cannot be opened; the session stays in rehearsal.
@@ -76,20 +76,20 @@ class LiveSwitch:
         self._follow_wanted(now_us)
 
     def halt(self, now_us: int, key: str = "") -> None:
-        """Releases everything and stops, whatever is going on; halted already, goes on.
+        """Releases everything and stops; if already halted, continues.
 
         Args:
-            key: the halt key that was pressed, or empty; a key that a profile presses itself stops nothing.
+            key: the pressed halt key, or empty; ignored if a profile presses the key itself.
 
         Raises:
-            OutputError: the output cannot be opened again.
+            OutputError: the output cannot be reopened.
         """
         if key and key in self._host.ledger.down:
             return
         self._host.close_menus(now_us)
         halts = not self.halted
         if halts and not self.wanted:
-            return  # nothing goes to the system, and no halt is the reason
+            return  # nothing goes to the system, for a reason other than a halt
         self.wanted = not halts
         self.halted = halts
         log.info("%s", "halted" if halts else "on again")
@@ -97,7 +97,7 @@ class LiveSwitch:
         self._host.say(Message(Code.HALTED if halts else Code.GOES_ON))
 
     def hold_back(self, on: bool, now_us: int) -> None:
-        """Keeps outputs from the system, whatever is wanted, until this is called with False."""
+        """Keeps outputs from the system, whatever is chosen, until called with False."""
         self._held_back = on
         try:
             self._follow_wanted(now_us)
@@ -105,7 +105,7 @@ class LiveSwitch:
             self._host.say(error.message)
 
     def lose_output(self, why: Message) -> None:
-        """Goes to rehearsal since the receiver of outputs has gone; after a display's end `wanted` stays."""
+        """Changes to rehearsal after the loss of the receiver; after the end of a display `wanted` stays."""
         self.live = False
         self.wanted = self._host.output.lose(self.wanted, why.code)
         self._host.grab_pads()
@@ -113,7 +113,7 @@ class LiveSwitch:
         self._host.say(Message(Code.DISPLAY_GONE if self.wanted else Code.BACK_TO_REHEARSAL, {"why": why}))
 
     def regain_output(self, now_us: int) -> bool:
-        """Goes live again if the receiver is back and that is still wanted; returns whether no retry is needed."""
+        """Goes live again if the receiver is back and live is still chosen; returns whether no retry is needed."""
         output = self._host.output
         if not output.is_lost:
             return True

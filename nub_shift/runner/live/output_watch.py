@@ -1,4 +1,4 @@
-"""Notices that whatever takes the outputs has gone, and when it is back."""
+"""Detection of the loss of a receiver of outputs, and of its return."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from nub_shift.outputs.output import OutputDevice, OutputError
 from nub_shift.runner.beside import Beside
 from nub_shift.runner.watch import Watch
 
-# How long it waits before it looks whether the receiver is back: twice as long each time.
+# First delay before checking for the return, doubled each time.
 FIRST_US: Final = 500_000
 LONGEST_US: Final = 8_000_000
 
@@ -21,10 +21,10 @@ class OutputUser(Protocol):
     """The sender of outputs: a session."""
 
     def lose_output(self, why: Message) -> None:
-        """The receiver has gone."""
+        """Reports that the receiver has gone."""
 
     def regain_output(self, now_us: int) -> bool:
-        """The receiver may be back; returns whether it is."""
+        """Reports that the receiver may be back; returns whether no retry is needed."""
 
 
 class OutputWatch:
@@ -37,7 +37,7 @@ class OutputWatch:
         self._clock = clock
         self._fd = -1
         self._wait_us = FIRST_US
-        self._look_us: int | None = None  # when to look whether it is back
+        self._look_us: int | None = None  # time of the next check for the return
 
     def begin(self, output: OutputDevice) -> None:
         """Watches the receiver of an opened output."""
@@ -47,24 +47,24 @@ class OutputWatch:
             self._watch.read(self._fd, partial(self._check, output))
 
     def end(self) -> None:
-        """Nothing is open any more, nor waited for."""
+        """Stops watching and waiting."""
         self._look_us = None
         if self._fd >= 0:
             self._watch.forget(self._fd)
             self._fd = -1
 
     def await_return(self) -> None:
-        """Looks from now on whether the receiver is back."""
+        """Begins to check for the return of the receiver."""
         self.end()
         self._wait_us = FIRST_US
         self._look_us = self._clock() + self._wait_us
 
     def due_us(self) -> int | None:
-        """When `work` wants to be called."""
+        """Returns when `work` has to be called."""
         return self._look_us
 
     def work(self, now_us: int) -> None:
-        """Looks, if that is due: beside play, since a server that hangs would hold it up."""
+        """Checks for the receiver if due, beside play, since the call blocks if the server hangs."""
         if self._look_us is not None and now_us >= self._look_us:
             self._look_us = None
             self._beside.run(display_answers, self._on_looked)
@@ -83,7 +83,7 @@ class OutputWatch:
 
 
 def display_answers() -> bool:
-    """Whether the X server of this session takes clients."""
+    """Returns whether the X server of this session accepts clients."""
     if not os.environ.get("DISPLAY"):
         return True
     from nub_shift.front.x11 import X11Windows

@@ -1,1 +1,1 @@
-"""Pads within reach: all of them, those that a client watches, their batteries."""
+"""Available pads: registry, monitoring for clients, batteries."""

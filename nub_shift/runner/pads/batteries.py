@@ -1,4 +1,4 @@
-"""How full the batteries of pads in play are: looked at beside play, and never while nothing is played."""
+"""Battery levels of pads in play, read beside play and only during play."""
 
 from __future__ import annotations
 
@@ -8,15 +8,15 @@ from typing import Final
 from nub_shift.runner.beside import Beside
 from nub_shift.runner.seats.session import Session
 
-# Few drivers say that a battery is emptier now.
+# Interval of reading; few drivers report a change.
 PERIOD_US: Final = 120_000_000
 
 
 class Batteries:
-    """Keeps what each seat knows of its pad's battery."""
+    """Keeps the battery level of each seat's pad up to date."""
 
     def __init__(self, session: Session, read: Callable[[], Mapping[str, int]], beside: Beside) -> None:
-        """`read` gives how full they are, in percent, by the keys of their pads; it may take its time."""
+        """`read` returns percentages by key of pad, and may be slow."""
         self._session = session
         self._read = read
         self._beside = beside
@@ -24,13 +24,13 @@ class Batteries:
         self._looked_us = 0
 
     def work(self, now_us: int) -> None:
-        """Something is played: looks, if that is long ago."""
+        """Reads the levels if the last reading is old. Called during play."""
         if now_us - self._looked_us > PERIOD_US:
             self._looked_us = now_us
             self.look()
 
     def look(self) -> None:
-        """Has all of them looked at; what comes meanwhile is looked at afterwards."""
+        """Starts a reading; a request during a reading starts another one afterwards."""
         if self._looking:
             self._again = True
             return

@@ -1,4 +1,4 @@
-"""The pads that nobody plays with, open while a client looks at them; and the one that is being introduced."""
+"""Monitoring of pads without a seat, open while a client subscribes; and the pad being set up."""
 
 from __future__ import annotations
 
@@ -24,13 +24,13 @@ from nub_shift.runner.seats.session import Session
 from nub_shift.runner.watch import Callback, Watch
 from nub_shift.store.card_files import format_card
 
-# Batteries empty and devices come without a word where no udev speaks.
+# Interval of scans where udev does not report devices and battery changes.
 LOOK_US = 3_000_000
 SCAN_US = 10_000_000
 
 
 class PadMonitor:
-    """Looks at all pads for the sake of its feeds; without one it does nothing.
+    """Reads all pads for its feeds; idle without any.
 
     Attributes:
         feeds: the subscribers.
@@ -55,25 +55,25 @@ class PadMonitor:
         self._callbacks: dict[int, Callback] = {}
         self._look_us = 0
         self._entries: list[PadEntry] = []
-        self._troubles: dict[str, Message] = {}  # by pad, why it could not be opened
+        self._troubles: dict[str, Message] = {}  # reasons why pads could not be opened, by key
         self._beside = beside
-        self._read_by: dict[str, list[Message]] = {}  # by pad, which other programs read it in spite of us
-        self._scan_us: int | None = 0  # when these are looked for again; None while they are
+        self._read_by: dict[str, list[Message]] = {}  # other programs that read a pad in spite of the grab, by key
+        self._scan_us: int | None = 0  # time of the next scan for such programs; None during a scan
         self._introduced: _Introduced | None = None
 
     def add(self, feed: PadsFeed) -> None:
-        """A client begins to look."""
+        """Adds a subscriber."""
         self.feeds.append(feed)
         self._events.listener = self
         for seat in self._session.seats:
             if seat.pad is not None:
                 feed.note_values(seat.pad.key, seat.values)
         for key in list(self._pads):
-            self._drop(key)  # so that the new one, too, is told where everything stands
+            self._drop(key)  # reopened, so that the new subscriber gets all values
         self.look_now()
 
     def remove(self, feed: PadsFeed) -> None:
-        """A client looks away; after the last one all pads without a seat are closed."""
+        """Removes a subscriber; after the last one all pads without a seat are closed."""
         self.feeds.remove(feed)
         if not self.feeds:
             self._events.listener = None
@@ -82,22 +82,22 @@ class PadMonitor:
                 self._drop(key)
 
     def on_pads(self) -> None:
-        """A seat has got its pad, or lost it."""
+        """Called when a seat gets or loses its pad."""
         self.look_now()
 
     def look_now(self) -> None:
-        """Something was plugged in or out, or is known differently."""
+        """Scans again, since a device was plugged in or out or its card has changed."""
         self._look_us = 0
 
     def due_us(self) -> int | None:
-        """When `work` wants to be called."""
+        """Returns when `work` has to be called."""
         if not self.feeds:
             return None
         times = [due for pad in self._pads.values() if (due := pad.due_us()) is not None]
         return min([*times, self._look_us])
 
     def work(self, now_us: int) -> None:
-        """Takes what pads that go by time have, and looks for others when it is time."""
+        """Takes the frames of time-driven pads, and scans for devices when due."""
         if not self.feeds:
             return
         if now_us >= self._look_us:
@@ -109,10 +109,10 @@ class PadMonitor:
                 self._take(key, None)
 
     def introduce(self, key: str) -> None:
-        """Begins to introduce a pad, or ends that with an empty key.
+        """Begins to set up a pad; an empty key ends the set-up.
 
         Raises:
-            PadError: it is not there, or is joined of several.
+            PadError: the pad is missing, or is a combination of several.
         """
         before, self._introduced = self._introduced, None
         if before is not None:
@@ -122,7 +122,11 @@ class PadMonitor:
         self.look_now()
 
     def answer(self, do: str, control: str) -> None:
-        """The person says something about the control that is asked for; raises PadError if nothing is."""
+        """Handles an answer about the requested control.
+
+        Raises:
+            PadError: no control is requested.
+        """
         if self._introduced is None:
             raise PadError(Code.NOTHING_INTRODUCED)
         introduction = self._introduced.introduction
@@ -137,19 +141,19 @@ class PadMonitor:
         self._tell()
 
     def reload_cards(self) -> None:
-        """Cards have changed: all pads without a seat are opened anew."""
+        """Reopens all pads without a seat after a change of cards."""
         for key in list(self._pads):
             self._drop(key)
         self.look_now()
 
     def _look(self) -> None:
-        """Opens what has come and closes what has gone or was taken."""
+        """Opens new pads, and closes those that are gone or have a seat."""
         taken = {*self._session.pads_taken()}
         before = {entry.key: entry for entry in self._entries}
-        self._entries = self._registry.entries()  # opening every device there is takes a while: once for each look
+        self._entries = self._registry.entries()  # opening every device is slow: once per scan
         entries = {entry.key: entry for entry in self._entries}
         for key in list(self._pads):
-            if entries.get(key) != before.get(key) or key in taken:  # gone, or with more or fewer parts
+            if entries.get(key) != before.get(key) or key in taken:  # gone, or with other parts
                 self._drop(key)
         for key, entry in entries.items():
             if key not in self._pads and key not in taken and not any(single.missing for single in entry.singles):
@@ -163,7 +167,7 @@ class PadMonitor:
         self._tell()
 
     def _scan(self) -> None:
-        """Looks now and then which other programs read the pads; that takes a while, and is done beside play."""
+        """Scans from time to time for other programs that read the pads; slow, so done beside play."""
         now_us = self._clock()
         if self._scan_us is None or now_us < self._scan_us:
             return
@@ -192,7 +196,7 @@ class PadMonitor:
             self._tell()
 
     def _find_introduced(self, entries: Mapping[str, PadEntry]) -> None:
-        """The pad that is being introduced may have been unplugged, and be back under another key."""
+        """Finds the pad being set up, which may have been replugged and have another key."""
         introduced = self._introduced
         if introduced is None:
             return
@@ -226,7 +230,7 @@ class PadMonitor:
         pad.close()
 
     def on_frames(self, key: str, frames: Sequence[Frame]) -> None:
-        """Tells what a pad did. One that is being introduced is told as far as it is understood."""
+        """Sends what a pad did to the feeds. For a pad being set up, as far as its wiring is known."""
         if self._introduced is not None and key == self._introduced.key:
             frames = self._introduced.frames()
         for feed in self.feeds:
@@ -249,7 +253,7 @@ class PadMonitor:
             feed.note_connected(connected)
 
     def _found_wrong(self, key: str) -> list[Message]:
-        """Returns faults besides those that a pad reports: it cannot be opened or grabbed, or others read it."""
+        """Returns the faults of a pad that the pad itself does not report: not opened, not grabbed, read by others."""
         seated = [seat.trouble for seat in self._session.seats if seat.pad is not None and seat.pad.key == key]
         troubles = [*seated, self._troubles.get(key)]
         return [*(trouble for trouble in troubles if trouble is not None), *self._read_by.get(key, [])]
@@ -257,7 +261,7 @@ class PadMonitor:
     def _opened(self, key: str) -> Pad | None:
         seated = next((seat.pad for seat in self._session.seats if seat.pad is not None and seat.pad.key == key), None)
         if isinstance(seated, FirstHalf):
-            return seated.whole  # two play it, and it is one pad all the same
+            return seated.whole  # played by two seats, but still one pad
         return seated or self._pads.get(key)
 
     def _device_pad(self, key: str) -> DevicePad:
@@ -271,13 +275,13 @@ class PadMonitor:
 
 
 class _Introduced:
-    """The pad that is being introduced, listened to."""
+    """The pad being set up, with its raw events."""
 
     def __init__(self, key: str, pad: DevicePad, on_understood: Callable[[], None]) -> None:
         self.key = key
         self.pad = pad
         self.identities = identities_of(pad.descriptions[0])
-        from nub_shift.pads.introduction.course import Introduction  # the runner must be up fast
+        from nub_shift.pads.introduction.course import Introduction  # imported late: the runner has to start fast
 
         self.introduction = Introduction(pad.descriptions[0], pad.positions())
         self._on_understood = on_understood
@@ -286,22 +290,22 @@ class _Introduced:
         self.listen(pad)
 
     def listen(self, pad: DevicePad) -> None:
-        """The pad was opened anew."""
+        """Listens to the pad after it was reopened."""
         self.pad.tap = None
         self.pad = pad
         pad.tap = self._on_events
 
     def decode_anew(self) -> None:
-        """Decodes by the present answers."""
+        """Decodes with the present answers."""
         self._decoder = Decoder(self.introduction.preview())
 
     def frames(self) -> list[Frame]:
-        """Returns the frames of the events since the last call, as far as they are understood."""
+        """Returns the frames of the events since the last call, as far as they can be decoded."""
         events, self._waiting = self._waiting, []
         return self._decoder.decode(events)
 
     def told(self) -> Introducing:
-        """How far it is."""
+        """Returns the progress of the set-up."""
         course = self.introduction
         card = card_of(self.pad.descriptions[0], course.wiring())
         status = {channel: status.value for channel, status in course.status().items()}

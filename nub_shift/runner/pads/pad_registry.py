@@ -1,4 +1,4 @@
-"""All pads within reach: those of the kernel, the made-up ones that are plugged in, and what is joined of them."""
+"""All available pads: those of the kernel, simulated ones that are plugged in, and combinations of both."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ from nub_shift.store.card_files import joining_cards
 
 @dataclass(frozen=True)
 class SinglePad:
-    """One pad of its own, or a device that cannot be looked at, or a card with a fault: then `missing` says so."""
+    """One single pad, an unreadable device, or a faulty card; `missing` gives the reason in the latter cases."""
 
     key: str
     description: Description | None = None
@@ -40,12 +40,12 @@ class SinglePad:
 
     @property
     def identities(self) -> tuple[str, ...]:
-        """Identities that the card may have, the most particular first."""
+        """Identities that the card may have, the most specific first."""
         return identities_of(self.description) if self.description is not None else ()
 
     @property
     def serial(self) -> str:
-        """Its serial number, if it says one."""
+        """Serial number, if reported."""
         return self.description.uniq if self.description is not None else ""
 
     @property
@@ -54,7 +54,11 @@ class SinglePad:
         return self.description.plug if self.description is not None else ""
 
     def open(self) -> Pad:
-        """Opens it; raises PadError if it cannot be used."""
+        """Opens the pad.
+
+        Raises:
+            PadError: the pad cannot be used.
+        """
         if self.simulated is not None:
             try:
                 self.simulated.wire()
@@ -69,7 +73,7 @@ class SinglePad:
 
 @dataclass(frozen=True)
 class PadEntry:
-    """A pad within reach: one of its own, or several that a card joins."""
+    """An available pad: a single one, or a combination of several."""
 
     singles: tuple[SinglePad, ...]
     card: PadCard | None = None
@@ -92,19 +96,19 @@ class PadEntry:
 
     @property
     def serial(self) -> str:
-        """The serial number that it says it has, or empty; a joined one has none of its own."""
+        """Serial number, or empty; a combination has none."""
         return self.singles[0].serial if self.card is None else ""
 
     def fits(self, match: str) -> bool:
-        """Whether what a person wrote is found in what this one is called."""
+        """Returns whether a text is part of one of the pad's names."""
         return any(match.casefold() in text.casefold() for text in self._called())
 
     def is_called(self, match: str) -> bool:
-        """Whether what a person wrote is one of its names in full."""
+        """Returns whether a text is one of the pad's names in full."""
         return any(match.casefold() == text.casefold() for text in self._called())
 
     def _called(self) -> Iterator[str]:
-        """Its names, serial numbers, plugs and devices."""
+        """Yields the pad's names, serial numbers, plugs and devices."""
         if self.card is not None:
             yield self.card.name
         for single in self.singles:
@@ -112,7 +116,11 @@ class PadEntry:
                 yield from (single.key, Path(single.key).name, _names(single), single.serial, single.plug)
 
     def open(self) -> Pad:
-        """Opens it; raises PadError if it, or a part of it, cannot be used."""
+        """Opens the pad.
+
+        Raises:
+            PadError: the pad, or a part of it, cannot be used.
+        """
         if self.card is None:
             return self.singles[0].open()
         from nub_shift.pads.combined.joined import JoinedPad
@@ -127,7 +135,7 @@ class PadEntry:
         return JoinedPad(self.key, self.card.name, parts, self._moving(), self.card.trim)
 
     def _moving(self) -> int:
-        """Which part's motion counts: the one that the card says, else the first that has some."""
+        """Returns the part whose motion sensors count: the one named in the card, else the first with sensors."""
         assert self.card is not None
         chosen = [index for index, single in enumerate(self.singles) if self.card.motion in single.identities]
         able = [index for index, single in enumerate(self.singles) if _has_motion(single)]
@@ -195,18 +203,18 @@ class PadEntry:
 
 
 class PadRegistry:
-    """Finds pads, opens them, and keeps the made-up ones."""
+    """Finds and opens pads, and keeps the simulated ones."""
 
     def __init__(self, clock: Callable[[], int] = monotonic_us) -> None:
-        """`clock` says when a made-up pad is plugged in, in microseconds."""
+        """`clock` gives the time in microseconds, for simulated pads."""
         self._clock = clock
         self._simulated: dict[str, SimulatedPad] = {}
 
     def plug(self, name: str) -> bool:
-        """Plugs a made-up pad in; one that is there stays as it is. Returns whether it is new.
+        """Plugs a simulated pad in; returns whether it was unplugged before.
 
         Raises:
-            PadError: there is no such pad, or its card has faults.
+            PadError: unknown pad, or its card has faults.
         """
         key = simulated_key(name)
         if key in self._simulated:
@@ -218,16 +226,20 @@ class PadRegistry:
         return True
 
     def unplug(self, name: str) -> None:
-        """Pulls a made-up pad out; whoever plays with it learns of it like of any other.
+        """Unplugs a simulated pad; its seat handles that as for any other pad.
 
         Raises:
-            PadError: it is not plugged in.
+            PadError: the pad is not plugged in.
         """
         self._made_up(name).plugged = False
         del self._simulated[simulated_key(name.removeprefix("simulated:"))]
 
     def work_by_hand(self, name: str, values: dict[str, float]) -> bool:
-        """Works a made-up pad by hand; returns whether it performed until now. Raises PadError as `unplug` does."""
+        """Sets a simulated pad by hand; returns whether the demo was playing.
+
+        Raises:
+            PadError: the pad is not plugged in.
+        """
         pads = self._made_up_parts(name)
         began = any(pad.by_hand is None for pad in pads)
         for pad in pads:
@@ -235,22 +247,28 @@ class PadRegistry:
         return began
 
     def play_demo(self, name: str) -> None:
-        """Has a made-up pad go on with its performance; raises PadError as `unplug` does."""
+        """Continues the demo of a simulated pad.
+
+        Raises:
+            PadError: the pad is not plugged in.
+        """
         for pad in self._made_up_parts(name):
             pad.perform()
 
     @property
     def plugged(self) -> tuple[str, ...]:
-        """The made-up pads that are plugged in."""
+        """Names of the plugged simulated pads."""
         return tuple(self._simulated)
 
     @property
     def unplugged(self) -> dict[str, str]:
-        """The made-up pads that could be plugged in, name by key."""
+        """Simulated pads that could be plugged in, name by key."""
         return {key: name for key, name in SIMULATED.items() if key not in self._simulated}
 
     def entries(self, kinds: Collection[PadKind] = tuple(PadKind)) -> list[PadEntry]:
-        """All pads within reach, of the kernel first, in the order of their device numbers; joined ones as one."""
+        """Returns all available pads, those of the kernel first, in the order of their device numbers; a combination
+        counts as one.
+        """
         first = sorted(kinds, key=lambda kind: kind is not PadKind.EVDEV)
         singles = [single for kind in first for single in self._singles(kind)]
         try:
@@ -281,24 +299,28 @@ class PadRegistry:
             case PadKind.SIMULATED:
                 return [_simulated_single(pad) for pad in self._simulated.values()]
             case PadKind.RECORDED:
-                return []  # a recording is a file, and is within reach of nobody who does not name it
+                return []  # a recording is a file, and available only by name
             case _:
                 assert_never(kind)
 
     def batteries(self) -> dict[str, int]:
-        """How full they are that are not being charged, in percent, by the keys of their pads."""
+        """Returns the percentages of batteries that are not being charged, by key of pad."""
         known = ((entry.key, entry.battery) for entry in self.entries())
         return {key: battery.percent for key, battery in known if battery is not None and not battery.charging}
 
     def entry(self, key: str) -> PadEntry:
-        """The pad of that key; raises PadError if it is not there."""
+        """Returns the pad of a key.
+
+        Raises:
+            PadError: there is no such pad.
+        """
         entry = next((entry for entry in self.entries() if entry.key == key), None)
         if entry is None:
             raise PadError(Code.NO_SUCH_PAD, pad=key)
         return entry
 
     def _made_up_parts(self, name: str) -> list[SimulatedPad]:
-        """A made-up pad, or those that a pad of that key is joined of."""
+        """Returns the simulated pad of a name, or the parts of a simulated combination."""
         if name.startswith("joined-"):
             singles = [
                 single for entry in self.entries((PadKind.SIMULATED,)) if entry.key == name for single in entry.singles
@@ -314,7 +336,7 @@ class PadRegistry:
 
 
 def pad_infos(entries: Collection[PadEntry], seats: Mapping[str, tuple[int, ...]]) -> tuple[PadInfo, ...]:
-    """Returns the descriptions of pads; `seats` has the numbers of the seats of each pad, by its key."""
+    """Returns the descriptions of pads; `seats` has the numbers of each pad's seats, by key."""
     kinds = Counter(entry.identities[-1] for entry in entries if entry.identities)
     twins = {entry.key for entry in entries if entry.identities and kinds[entry.identities[-1]] > 1}
     return tuple(entry.info(seats.get(entry.key, ()), entry.key in twins) for entry in entries)

@@ -1,4 +1,4 @@
-"""Looks for the pad of one seat: first the one that was asked for, and from then on that very pad."""
+"""Search for the pad of one seat: at first by the request, later for the same pad again."""
 
 from __future__ import annotations
 
@@ -17,16 +17,16 @@ NOTHING = Taken()
 
 
 class PadSearch:
-    """Finds a pad of the kernel, or a made-up one, again and again; a PadSource.
+    """Finds a kernel or simulated pad repeatedly; a PadSource.
 
-    Equal pads are told apart by their serial numbers, or else by where they are plugged in. Where neither is the same
-    as before, it may be the same pad at another plug.
+    Equal pads are distinguished by serial number, or otherwise by plug. If neither is the same as before, the pad may
+    be the same one at another plug.
     """
 
     def __init__(self, registry: PadRegistry, asked: PadSpec | PadEntry, had: str = "") -> None:
-        """`asked` is what a person wrote, which many pads may fit, or the one that they chose.
+        """`asked` is a text that several pads may match, or the chosen pad.
 
-        `had` is the most particular identity of the one that it was when it was looked for last, if it ever was.
+        `had` is the most specific identity of the pad found by an earlier search, or empty.
         """
         self.asked = asked.text if isinstance(asked, PadSpec) else asked.asked
         self.had = had
@@ -36,14 +36,14 @@ class PadSearch:
         self._registry = registry
         self._spec = asked if isinstance(asked, PadSpec) else None
         self._before = asked if isinstance(asked, PadEntry) else None
-        self._name = asked.info((), has_twin=False).name if isinstance(asked, PadEntry) else ""  # which is read once
-        self._others: Collection[str] = ()  # that were there besides it, so none of them is it
+        self._name = asked.info((), has_twin=False).name if isinstance(asked, PadEntry) else ""  # read once
+        self._others: Collection[str] = ()  # pads present beside it, none of which can be the same one
 
     def open(self, taken: Taken = NOTHING) -> Pad:
-        """Opens it.
+        """Opens the pad.
 
         Raises:
-            PadError: it is not there, or may not be read, or its card has faults.
+            PadError: the pad is missing or unreadable, or its card has faults.
         """
         entry = self.look(taken)
         pad = entry.open()
@@ -51,12 +51,16 @@ class PadSearch:
         return pad
 
     def forget(self) -> None:
-        """Any pad that fits what was asked for will do again."""
+        """Accepts any matching pad again."""
         self.had, self.identities = "", ()
         self._before = None
 
     def look(self, taken: Taken = NOTHING) -> PadEntry:
-        """Finds it without opening it; raises PadError as `open` does."""
+        """Finds the pad without opening it.
+
+        Raises:
+            PadError: as for `open`.
+        """
         spec = self._spec
         entries = self._registry.entries((spec.kind,)) if spec is not None else self._registry.entries()
         able = [entry for entry in entries if not any(single.missing for single in entry.singles)]
@@ -72,7 +76,7 @@ class PadSearch:
         return found
 
     def _again(self, free: Collection[PadEntry], awaited: Collection[str]) -> PadEntry | None:
-        """The pad from before, if there is one: the same for certain, or else the same as far as can be told."""
+        """Returns the pad from before, if present: certainly the same, or the same as far as can be told."""
         before = self._before
         had = before.identities[0] if before is not None else self.had
         same = [entry for entry in free if had and entry.identities[0] == had]
@@ -89,7 +93,7 @@ class PadSearch:
     def _first(
         self, spec: PadSpec | None, entries: Collection[PadEntry], free: Collection[PadEntry], taken: Taken
     ) -> PadEntry:
-        """The first pad that fits what was written."""
+        """Returns the first pad that matches the request."""
         if spec is None:
             raise PadError(Code.NOT_CONNECTED, pad=self._name)
         if spec.kind is PadKind.SIMULATED:
@@ -98,7 +102,7 @@ class PadSearch:
                 if any(single.key == f"simulated:{key}" for single in entry.singles):
                     return entry
             raise PadError(Code.NOT_PLUGGED_IN, pad=SIMULATED[key])
-        for fits in (PadEntry.is_called, PadEntry.fits):  # event1 is not event10, where both are there
+        for fits in (PadEntry.is_called, PadEntry.fits):  # full names first: event1 is not event10 if both exist
             for entry in free:
                 if fits(entry, spec.match):
                     return entry
@@ -116,5 +120,5 @@ def _spare(entry: PadEntry) -> SparePad:
 
 
 def _is_alike(one: PadEntry, other: PadEntry) -> bool:
-    """Whether they are of one kind, and neither has a serial number that would tell them apart."""
+    """Returns whether two pads are of one kind, without serial numbers that distinguish them."""
     return one.identities[-1] == other.identities[-1] and not one.serial

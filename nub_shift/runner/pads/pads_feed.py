@@ -1,4 +1,4 @@
-"""What happens on all pads, collected for one subscriber and thinned to the rate it asked for."""
+"""Events of all pads for one subscriber, thinned to the requested rate."""
 
 from __future__ import annotations
 
@@ -10,10 +10,10 @@ from nub_shift.runner.seats.telemetry import MAX_BACKLOG
 
 
 class PadsFeed:
-    """Collects for one subscriber. It asks for nothing while nothing happens.
+    """Collects packets for one subscriber; never due while nothing happens.
 
     Attributes:
-        whole: the pad whose every frame is told, or empty.
+        whole: key of the pad whose every frame is sent, or empty.
     """
 
     def __init__(self, hz: int, whole: str) -> None:
@@ -25,26 +25,26 @@ class PadsFeed:
         self._next_us = 0
 
     def note_values(self, pad: str, values: Mapping[str, float]) -> None:
-        """Takes where the controls of a pad stand."""
+        """Records the values of a pad's channels."""
         self._values.setdefault(pad, {}).update(values)
 
     def note_frames(self, pad: str, frames: Iterable[Frame]) -> None:
-        """Takes what a pad did."""
+        """Records the frames of a pad."""
         for frame in frames:
             self.note_values(pad, frame.values)
             if pad == self.whole and len(self._frames) < MAX_BACKLOG:
                 self._frames.append(FrameNews(frame.t_us, frame.values))
 
     def note_connected(self, connected: ConnectedPads) -> None:
-        """Something about the pads is another now."""
+        """Records the changed list of pads."""
         self._connected = connected
 
     def due_us(self) -> int | None:
-        """When `packet` wants to be called; None while there is nothing to tell."""
+        """Returns when `packet` has to be called; None while there is nothing to send."""
         return self._next_us if self._values or self._connected is not None else None
 
     def packet(self, now_us: int) -> PadsNews | None:
-        """The packet that is due, if one is."""
+        """Returns the due packet, if any."""
         due = self.due_us()
         if due is None or now_us < due:
             return None

@@ -1,1 +1,1 @@
-"""Profiles that come while play goes on: read beside play, chosen by the game in front."""
+"""Loading of profiles during play, by request or by the game in front."""

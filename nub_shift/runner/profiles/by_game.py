@@ -1,4 +1,4 @@
-"""Which profile plays by itself: the one whose game is in front, for each seat."""
+"""Automatic activation of profiles, for each seat, by the game in front."""
 
 from __future__ import annotations
 
@@ -20,60 +20,60 @@ from nub_shift.runner.seats.session import Session
 
 log = logging.getLogger("nub_shift.runner")
 
-# So many profiles that come on by themselves are kept ready, so that they are there as soon as their window is.
+# Number of compiled profiles kept ready for their windows.
 MAX_READY: Final = 16
-# For so long a window is taken to be in front when a person tries what its profile does.
+# Length of a trial of a profile by a person, during which its window counts as in front.
 TRIAL_US: Final = 4_000_000
 
 
 class Profiles(Protocol):
-    """Reads profiles beside play. Each call is answered by `done`, at once or later."""
+    """Loads profiles beside play. Each call is answered by `done`, at once or later."""
 
     def load_file(self, file: str, done: Callable[[Loaded | Refused], None]) -> None:
-        """The profile in that file."""
+        """Loads the profile of a file."""
 
     def find(self, title: str, done: Callable[[Loaded | Refused], None]) -> None:
-        """The profile of that title."""
+        """Loads the profile of a title."""
 
 
 class Rules(Protocol):
-    """The rules of the library; see `RuleList`."""
+    """Rules of the library; see `RuleList`."""
 
     @property
     def ruled(self) -> Sequence[Ruled]:
-        """Rules of the profiles, by which they are activated."""
+        """Profiles with activation rules."""
 
     @property
     def is_read(self) -> bool:
-        """Whether they have been read at all."""
+        """Whether the rules have been read at all."""
 
     @property
     def is_late(self) -> bool:
-        """Whether they could not be read in time when that was tried last."""
+        """Whether the last reading was too slow."""
 
     def start(self, changed: Callable[[], None], when_tried: Callable[[], None]) -> None:
-        """Reads them."""
+        """Begins to read the rules."""
 
     def close(self) -> None:
-        """Reads no more."""
+        """Ends reading."""
 
     def due_us(self) -> int | None:
-        """When `work` wants to be called."""
+        """Returns when `work` has to be called."""
 
     def work(self, now_us: int) -> None:
-        """Lets time pass."""
+        """Advances the time."""
 
     def changed(self, file: str) -> int | None:
-        """When a file was changed last; None if it is not there."""
+        """Returns the modification time of a file; None if the file is missing."""
 
     def retry(self) -> None:
         """Reads again after a wait."""
 
 
 class ByGame:
-    """Has each seat play what the window in front asks for.
+    """Gives each seat the profile of the window in front.
 
-    A window of ours changes nothing, but lets what is paused be tried: nothing of it goes to the system.
+    A window of ours changes nothing, apart from trials of a paused profile, whose outputs stay in rehearsal.
     """
 
     def __init__(
@@ -90,50 +90,50 @@ class ByGame:
         self._folders = folders
         self._clock = clock
         self._front: Front | None = None
-        self._trial: Front | None = None  # in place of what is in front, until `_trial_us`
+        self._trial: Front | None = None  # counts as in front until `_trial_us`
         self._trial_us: int | None = None
-        self._ready: dict[str, tuple[int | None, Program]] = {}  # by file, with when that was changed last
-        self._spoiled: dict[str, int | None] = {}  # likewise, of those that cannot be played
+        self._ready: dict[str, tuple[int | None, Program]] = {}  # by file, with the modification time
+        self._spoiled: dict[str, int | None] = {}  # likewise, for files that cannot be played
         self._awaited: set[str] = set()
-        self._late: set[str] = set()  # files that could not be read in time
-        self._own: dict[Seat, str] = {}  # what a person had the seat play, that comes on by no window
-        self._ties: set[frozenset[str]] = set()  # that were told
-        self._told_gone: set[str] = set()  # files that are gone, likewise
-        self._had: dict[str, Ruled] = {}  # all that were listed at any time
+        self._late: set[str] = set()  # files whose reading was too slow
+        self._own: dict[Seat, str] = {}  # profiles without rules that a person has chosen
+        self._ties: set[frozenset[str]] = set()  # already reported
+        self._told_gone: set[str] = set()  # missing files, already reported
+        self._had: dict[str, Ruled] = {}  # all profiles ever listed
 
     def start(self, when_listed: Callable[[], None] = lambda: None) -> None:
-        """Looks at what there is, before any window is told of; `when_listed` is called once that has been tried."""
+        """Reads the rules before the first window is reported; `when_listed` is called after the first attempt."""
         self._rules.start(self._on_listed, when_listed)
 
     def close(self) -> None:
-        """Looks at nothing any more."""
+        """Ends all reading."""
         self._rules.close()
 
     def due_us(self) -> int | None:
-        """When `work` wants to be called."""
+        """Returns when `work` has to be called."""
         return earlier(self._rules.due_us(), self._trial_us)
 
     def work(self, now_us: int) -> None:
-        """Lets time pass, and looks at files that have changed."""
+        """Advances the time, and reads changed files."""
         self._rules.work(now_us)
         if self._trial_us is not None and now_us >= self._trial_us:
             self._trial, self._trial_us = None, None
             self._follow()
 
     def on_front(self, front: Front) -> None:
-        """Takes the window in front, or its new title."""
-        log.debug("in front: %s", front.names)  # what a program was started with may be nobody's business
+        """Handles the window in front, or its new title."""
+        log.debug("in front: %s", front.names)  # arguments of programs may be private, and are not logged
         self._front = front
         self._session.front = front
         self._follow()
 
     def try_front(self, front: Front) -> None:
-        """Takes that window to be in front for a while: a person looks at what its profile does then."""
+        """Treats a window as in front for some time, for a trial of its profile."""
         self._trial, self._trial_us = front, self._clock() + TRIAL_US
         self._follow()
 
     def _on_listed(self) -> None:
-        """Files were changed, or are to be tried again."""
+        """Handles changed rules, and files to retry."""
         self._late.clear()
         self._session.library_late = self._rules.is_late
         self._had |= {ruled.file: ruled for ruled in self._rules.ruled}
@@ -154,7 +154,8 @@ class ByGame:
                 self._follow_for(seat, number, front)
 
     def _follow_for(self, seat: Seat, player: int, front: Front) -> None:
-        if seat.chosen_in and seat.chosen_in == front.window:  # a person has chosen for this very window
+        # a person has chosen another profile for this very window
+        if seat.chosen_in and seat.chosen_in == front.window:
             self._session.pause_seat(seat, not self._play(seat, seat.chosen), self._clock())
             return
         found = self._best(seat, player, front)
@@ -162,9 +163,9 @@ class ByGame:
             profile, rule = found
             plays = self._play(seat, profile.file)
             if not plays and self._is_spoiled(profile.file):
-                return  # as was found just now, and the next best was taken
+                return  # failed just now, and the next best was taken
             seat.rule = rule if plays else seat.rule
-            self._session.pause_seat(seat, not plays, self._clock())  # what it plays until then is of another game
+            self._session.pause_seat(seat, not plays, self._clock())  # the present profile belongs to another game
             if plays:
                 self._tell_gone(seat)
             return
@@ -178,16 +179,16 @@ class ByGame:
                 return
             case Leaving.BACK if self._own.get(seat):
                 self._play(seat, self._own[seat])
-            case Leaving.OTHER if not seat.paused:  # it was looked for already
+            case Leaving.OTHER if not seat.paused:  # already looked up
                 self._loading.find(comes_on.other, partial(self._on_other, seat, front))
             case _:
                 pass
         self._session.pause_seat(seat, bool(seat.program.profile.comes_on.rules), self._clock())
 
     def _best(self, seat: Seat, player: int, front: Front) -> tuple[Ruled, Rule] | None:
-        """The profile that asks for most of what this window is, with the rule by which it does.
+        """Returns the profile that matches this window most specifically, with the matching rule.
 
-        What the seat plays is known by itself, whether the library has been read or not.
+        The seat's present profile counts even before the library has been read.
         """
         profile = seat.program.profile
         known = [ruled for ruled in self._rules.ruled if ruled.file != seat.file]
@@ -212,18 +213,18 @@ class ByGame:
             self._session.say(Message(Code.RULES_TIE, {"titles": sorted(titles)}))
 
     def _tell_gone(self, seat: Seat) -> None:
-        """Says once that what plays has no file any more."""
+        """Reports once that the profile in play has lost its file."""
         if seat.file and Path(seat.file).parent in self._folders and self._rules.is_read:
             self._note_gone(seat.file, Code.PROFILE_GONE, seat.program.profile.title)
 
     def _tell_missing(self, player: int, front: Front) -> None:
-        """Says once that a window had a profile that was deleted meanwhile."""
+        """Reports once that the profile of a window has been deleted."""
         for ruled in self._had.values() if self._rules.is_read else ():
             if any(fits(rule, front, player) for rule in ruled.comes_on.rules):
                 self._note_gone(ruled.file, Code.PROFILE_MISSING, ruled.title)
 
     def _note_gone(self, file: str, code: Code, title: str) -> None:
-        """Says it if that file is gone, and was there when this was asked last."""
+        """Reports a missing file that existed at the last check."""
         if self._rules.changed(file) is not None:
             self._told_gone.discard(file)
         elif file not in self._told_gone:
@@ -231,7 +232,7 @@ class ByGame:
             self._session.say(Message(code, {"title": title}))
 
     def _play(self, seat: Seat, file: str) -> bool:
-        """Has a seat play the profile of a file; returns whether it does, else it will once that is read."""
+        """Gives a seat the profile of a file; returns False if the file has to be read first."""
         if seat.file == file:
             return True
         program = self._program(file)
@@ -242,7 +243,7 @@ class ByGame:
         return True
 
     def _program(self, file: str) -> Program | None:
-        """Returns the program of a file's present text; None if it has to be read first, or cannot be played."""
+        """Returns the program of a file's present text; None if unread or faulty."""
         changed = self._rules.changed(file)
         known = self._ready.get(file)
         if known is not None and known[0] == changed:
@@ -253,13 +254,13 @@ class ByGame:
         return None
 
     def _is_spoiled(self, file: str) -> bool:
-        """Whether the present text cannot be played."""
+        """Returns whether the present text of a file cannot be played."""
         return file in self._spoiled and self._spoiled[file] == self._rules.changed(file)
 
     def _on_program(self, file: str, changed: int | None, read: Loaded | Refused) -> None:
         self._awaited.discard(file)
         if isinstance(read, Refused):
-            if read.why.code is Code.READING_FAILED:  # that it took too long says nothing of the file
+            if read.why.code is Code.READING_FAILED:  # a timeout is no fault of the file
                 self._late.add(file)
                 self._rules.retry()
             else:

@@ -1,7 +1,6 @@
-"""Notices that files in folders are written, made, moved or deleted, as the kernel tells (fcntl(2), F_NOTIFY).
+"""Watches folders for written, created, moved or deleted files by kernel notification (fcntl(2), F_NOTIFY).
 
-The kernel tells by a signal, which wakes the loop as other signals do. It takes no library and no thread, and nothing
-is looked at while nothing happens.
+The notification is a signal, which wakes the loop like other signals, without a library, a thread or polling.
 """
 
 from __future__ import annotations
@@ -25,7 +24,7 @@ class FolderWatch:
     """Watches folders.
 
     Attributes:
-        came: something has changed in one of them, for whoever takes it back.
+        came: a folder has changed; reset by the reader.
     """
 
     def __init__(self, folders: Sequence[Path]) -> None:
@@ -38,11 +37,11 @@ class FolderWatch:
                 descriptor = os.open(folder, os.O_RDONLY | os.O_DIRECTORY | os.O_CLOEXEC)
                 self._open.append(descriptor)
                 fcntl.fcntl(descriptor, fcntl.F_NOTIFY, _NEWS)
-            except OSError as error:  # as of a file system that does not tell
+            except OSError as error:  # the file system does not support notification
                 log.warning("%s is not watched: %s", folder, error)
 
     def close(self) -> None:
-        """Watches no more."""
+        """Ends watching."""
         signal.signal(signal.SIGIO, self._before)
         for descriptor in self._open:
             with suppress(OSError):

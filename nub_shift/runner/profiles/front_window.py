@@ -1,4 +1,4 @@
-"""Which window is in front, as the process that watches the session tells it."""
+"""The window in front, as reported by the process that watches the session."""
 
 from __future__ import annotations
 
@@ -7,15 +7,15 @@ from typing import Final
 
 from nub_shift.model.profile.comes_on import Front
 
-# Nobody may take them.
+# Bound on unread changes.
 MAX_CHANGES: Final = 16
 
 
 class FrontWindow:
-    """Notes which window comes to the front. Where nobody tells, nothing comes.
+    """Records the windows in front. Silent where no process reports them.
 
     Attributes:
-        news: what was told last, if the listener has not been told.
+        news: last report, until the listener has received it.
     """
 
     def __init__(self) -> None:
@@ -25,16 +25,16 @@ class FrontWindow:
         self._changes: list[tuple[int, int]] = []
 
     def changes(self) -> list[tuple[int, int]]:
-        """The windows that came to the front since the last call, each with the one that was there before."""
+        """Returns the changes since the last call, each as the new and the former window."""
         found, self._changes = self._changes, []
         return found
 
     def follow(self, listener: Callable[[Front], None]) -> None:
-        """From now on `listener` gets what is known of the window in front, and again when its title is another."""
+        """Sets the listener, which receives the window in front and later changes of window or title."""
         self._listener = listener
 
     def told(self, front: Front) -> None:
-        """Takes the window in front."""
+        """Records a report."""
         if front.window != self._window:
             self._changes.append((front.window, self._window))
             del self._changes[:-MAX_CHANGES]
@@ -42,7 +42,7 @@ class FrontWindow:
         self.news = front
 
     def tell(self) -> None:
-        """Has the listener told, after whoever asks for `changes` has heard of them."""
+        """Notifies the listener, after the readers of `changes`."""
         front, self.news = self.news, None
         if self._listener is not None and front is not None:
             self._listener(front)

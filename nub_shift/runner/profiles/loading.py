@@ -1,4 +1,4 @@
-"""Profiles that come while play goes on: another process reads and checks them, here they are compiled bit by bit."""
+"""Loading of profiles during play: another process reads and checks, this one compiles in small pieces."""
 
 from __future__ import annotations
 
@@ -38,13 +38,13 @@ from nub_shift.runner.watch import Watch
 
 log = logging.getLogger("nub_shift.runner")
 
-# The largest profile that is allowed takes half a second on a slow machine; what takes longer would never end.
+# Time limit; the largest accepted profile takes half a second on a slow machine.
 LIMIT_US: Final = 5 * US_PER_SECOND
-# By how much longer one may take for which the other process has to start first: else a slow machine never reads any.
+# Extra time for the first job, which starts the process: otherwise a slow machine would never read any.
 STARTS_US: Final = 15 * US_PER_SECOND
 _READ_BYTES: Final = 65_536
 
-# Takes a profile that can be played, or the reason why not.
+# Callback with a playable profile, or the reason for a refusal.
 Done = Callable[[Loaded | Refused], None]
 
 
@@ -57,10 +57,10 @@ class _Job:
 
 
 class Loading:
-    """Does one job after another, each of which ends with a call of its `done`.
+    """Queue of jobs, each of which ends with a call of its `done`.
 
     Attributes:
-        pending: there is something to compile; `step` does a little of it.
+        pending: there is something to compile, by `step`.
     """
 
     def __init__(self, watch: Watch, layout: SessionLayout, folders: Sequence[Path], clock: Callable[[], int]) -> None:
@@ -78,11 +78,11 @@ class Loading:
 
     @property
     def finds(self) -> bool:
-        """Whether there are folders in which profiles can be found."""
+        """Whether profiles can be found in folders."""
         return bool(self._folders)
 
     def prepare(self) -> None:
-        """Somebody may want something soon: the other process takes a while to start."""
+        """Starts the reading process, which takes a while, ahead of a request."""
         if self._reader is None:
             try:
                 self._reader = _Reader(self._watch, self._on_reply, self._on_end)
@@ -90,27 +90,27 @@ class Loading:
                 log.warning("profiles cannot be read: %s", error)
 
     def read(self, toml: str, file: str, done: Done) -> None:
-        """A profile from TOML text, which is kept in that file."""
+        """Loads a profile from TOML text that belongs to a file."""
         self._add(_Job(ReadText(toml, file), done))
 
     def find(self, title: str, done: Done) -> None:
-        """The profile of that title in the folders."""
+        """Loads the profile of a title from the folders."""
         self._add(_Job(FindTitled(self._folders, title), done))
 
     def load_file(self, file: str, done: Done) -> None:
-        """The profile in that file."""
+        """Loads the profile of a file."""
         self._add(_Job(ReadFile(file), done))
 
     def list_rules(self, done: Callable[[list[Ruled] | None], None], limit_us: int = LIMIT_US) -> None:
-        """Returns the rules of the profiles in the folders; None if reading took too long."""
+        """Passes the rules of the profiles in the folders to `done`; None if reading took too long."""
         self._add(_Job(ListRules(self._folders), lambda _: done(None), done, limit_us))
 
     def check_again(self, profile: Profile, done: Done) -> None:
-        """A profile whose texts are to be typed on another layout now."""
+        """Checks a profile again whose texts are typed on another layout."""
         self._add(_Job(CheckAgain(profile), done))
 
     def step(self) -> None:
-        """Compiles a little more."""
+        """Compiles the next piece."""
         assert self._steps is not None
         try:
             next(self._steps)
@@ -118,23 +118,23 @@ class Loading:
             loaded, self._compiled = self._compiled, None
             assert loaded is not None
             self._finish(loaded)
-        except Exception:  # a fault of ours with this profile costs this profile, and play goes on
+        except Exception:  # an unexpected fault with this profile costs this profile, and play continues
             log.exception("a profile cannot be compiled")
             self._finish(Refused(Message(Code.READING_FAILED)))
 
     def due_us(self) -> int | None:
-        """When the present job has taken too long."""
+        """Returns the deadline of the present job."""
         return self._until_us if self._jobs and self._steps is None else None
 
     def work(self, now_us: int) -> None:
-        """Gives up a job that takes too long."""
+        """Abandons a job after its deadline."""
         if self._jobs and self._steps is None and now_us >= self._until_us:
             log.warning("reading a profile took too long")
             self._end_reader()
             self._finish(Refused(Message(Code.READING_FAILED)))
 
     def close(self) -> None:
-        """Ends the other process; what is not done yet never is."""
+        """Ends the reading process and drops unfinished jobs."""
         self._jobs.clear()
         self._end_reader()
 
@@ -164,7 +164,7 @@ class Loading:
             job.listed(ruled)
 
     def _next(self) -> _Job:
-        """Goes on to the next job; returns the one that is done, whose end may bring others."""
+        """Starts the next job; returns the finished one, whose callback may add others."""
         job = self._jobs.popleft()
         if self._jobs:
             self._asked_again = False
@@ -173,7 +173,7 @@ class Loading:
 
     def _on_reply(self, reply: WasRead) -> None:
         if not self._jobs or self._steps is not None:
-            return  # of a job that was given up
+            return  # belongs to an abandoned job
         if reply.refused is not None:
             self._finish(reply.refused)
             return
@@ -197,7 +197,7 @@ class Loading:
         self._compiled = Loaded(program, reply.file)
 
     def _on_end(self) -> None:
-        """Asks another process once more: this one ended as nobody had asked for a while, or somebody ended it."""
+        """Restarts the reading process once per job: the process ends when idle, or was killed."""
         self._end_reader()
         if not self._jobs or self._steps is not None:
             return
@@ -217,7 +217,7 @@ _DECODERS = {name: msgspec.msgpack.Decoder(kind) for name, kind in LISTED.items(
 
 
 class _Reader:
-    """The other process."""
+    """The reading process."""
 
     def __init__(self, watch: Watch, on_reply: Callable[[WasRead], None], on_end: Callable[[], None]) -> None:
         self._watch = watch
@@ -240,7 +240,7 @@ class _Reader:
         self._give()
 
     def close(self) -> None:
-        """Ends it, whatever it does."""
+        """Kills the process."""
         self._watch.forget(self._from)
         self._watch.forget(self._to)
         self._process.kill()
@@ -255,7 +255,7 @@ class _Reader:
         except BlockingIOError:
             pass
         except OSError:
-            self._outgoing.clear()  # it has ended; its other pipe says so
+            self._outgoing.clear()  # the process has ended, as the end of the other pipe shows
         self._watch.write(self._to, self._give if self._outgoing else None)
 
     def _take(self) -> None:

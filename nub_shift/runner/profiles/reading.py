@@ -1,7 +1,7 @@
-"""The process that reads and checks profiles for a runner, so that play is never held up.
+"""The process that reads and checks profiles for a runner, so that play is never delayed.
 
-It takes one request after another from its standard input and answers each on its standard output: four bytes of
-length, then MessagePack. It ends when the runner does, or when nobody has asked for a while.
+Requests are read from standard input, answers written to standard output: four bytes of length, then MessagePack. The
+process ends with the runner, or when idle.
 """
 
 from __future__ import annotations
@@ -34,10 +34,10 @@ from nub_shift.store.profile_files import parse_profile, read_profile
 
 LENGTH: Final = struct.Struct(">I")
 IDLE_S: Final = 60.0
-# No file that is read needs more; what does is refused as too large instead of taking the machine with it.
+# Limit on memory; a larger file is refused instead of exhausting the machine.
 _MOST_BYTES: Final = 400_000_000
 
-# Parts of which a profile has many are sent one by one, so that the runner reads none for long.
+# Repeated parts are sent one by one, so that the runner decodes in short pieces.
 LISTED: dict[str, type[msgspec.Struct]] = {
     "moves": Move,
     "layers": Layer,
@@ -48,33 +48,33 @@ LISTED: dict[str, type[msgspec.Struct]] = {
 
 
 class ReadText(msgspec.Struct, frozen=True, tag=True):
-    """A profile as TOML text, which is kept in that file, if in any."""
+    """Request for a profile given as TOML text, with its file if any."""
 
     toml: str
     file: str = ""
 
 
 class FindTitled(msgspec.Struct, frozen=True, tag=True):
-    """The profile of that title in the first of these folders that has one."""
+    """Request for the profile of a title, in the first of these folders that has one."""
 
     folders: list[str]
     title: str
 
 
 class ReadFile(msgspec.Struct, frozen=True, tag=True):
-    """The profile in that file."""
+    """Request for the profile of a file."""
 
     file: str
 
 
 class ListRules(msgspec.Struct, frozen=True, tag=True):
-    """Returns the rules of the profiles in these folders, of those that have some."""
+    """Request for the rules of the profiles in these folders."""
 
     folders: list[str]
 
 
 class Ruled(msgspec.Struct, frozen=True):
-    """A profile that comes on by itself."""
+    """A profile with activation rules."""
 
     file: str
     title: str
@@ -82,13 +82,13 @@ class Ruled(msgspec.Struct, frozen=True):
 
 
 class CheckAgain(msgspec.Struct, frozen=True, tag=True):
-    """A profile whose texts are to be typed on another keyboard layout."""
+    """Request to check a profile again for another keyboard layout."""
 
     profile: Profile
 
 
 class KnownLayout(msgspec.Struct, frozen=True):
-    """The session's keyboard layout, as it was found to type texts."""
+    """The session's keyboard layout, found when texts are typed."""
 
     names: list[Names]
     name: str
@@ -96,7 +96,7 @@ class KnownLayout(msgspec.Struct, frozen=True):
 
     @classmethod
     def of(cls, names: Sequence[Names], layout: Layout) -> KnownLayout:
-        """To be sent."""
+        """Builds the transferable form of a layout."""
         return cls(list(names), layout.name, list(layout.characters.items()))
 
     def layout(self) -> Layout:
@@ -105,12 +105,12 @@ class KnownLayout(msgspec.Struct, frozen=True):
 
 
 class WasRead(msgspec.Struct, frozen=True):
-    """A profile that has no fault: what it has one of, and each of what it has many of, in their order.
+    """A profile without faults: its single parts, and the number of each repeated part, sent in order.
 
     Attributes:
-        layout: what its texts are typed on, if it types any.
-        file: where it is kept, or empty.
-        ruled: what was listed, in place of a profile.
+        layout: keyboard layout of its texts, if it types any.
+        file: file of the profile, or empty.
+        ruled: the listed rules, in place of a profile.
     """
 
     profile: bytes = b""
@@ -125,13 +125,13 @@ Request = ReadText | ReadFile | FindTitled | ListRules | CheckAgain
 
 
 def framed(message: Request | WasRead) -> bytes:
-    """A message as it goes through a pipe."""
+    """Returns a message with its length in front."""
     data = msgspec.msgpack.encode(message)
     return LENGTH.pack(len(data)) + data
 
 
 def answer(request: Request, layout: SessionLayout) -> WasRead:
-    """The profile in parts, or why it is refused."""
+    """Returns the profile in parts, or the reason for a refusal."""
     file = ""
     try:
         match request:
@@ -177,7 +177,7 @@ def _refused(request: Request, error: ProfileError) -> Refused:
 
 
 def _read_exactly(count: int) -> bytes | None:
-    """So many bytes of standard input; None at its end."""
+    """Reads that many bytes of standard input; None at its end."""
     data = b""
     while len(data) < count:
         more = os.read(0, count - len(data))
@@ -188,8 +188,8 @@ def _read_exactly(count: int) -> bytes | None:
 
 
 def main() -> None:
-    """Answers until the runner hangs up, or has not asked for a while."""
-    signal.signal(signal.SIGINT, signal.SIG_IGN)  # what a terminal sends is meant for the runner
+    """Answers requests until the runner closes the pipe or sends none for a while."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # a terminal's signal is meant for the runner
     resource.setrlimit(resource.RLIMIT_DATA, (_MOST_BYTES, _MOST_BYTES))
     layout = SessionLayout()
     decoder = msgspec.msgpack.Decoder(Request)

@@ -1,6 +1,6 @@
-"""The rules of the library's profiles, kept up to date beside play: a disk may be slow, or hang.
+"""The rules of the library's profiles, kept up to date beside play, since a disk may be slow or hang.
 
-What could not be read is never taken for what is empty: the list stays as it was, and is read again after a wait.
+A failed reading never counts as an empty library: the list stays, and reading is retried after a wait.
 """
 
 from __future__ import annotations
@@ -20,14 +20,14 @@ from nub_shift.runner.profiles.reading import Ruled
 
 log = logging.getLogger("nub_shift.runner")
 
-# Folders that could not be read in time are read again after a wait, with twice as much time each time.
+# First wait before a retry of slow folders, doubled each time, as is the time limit.
 FIRST_WAIT_US: Final = 1_000_000
 LONGEST_WAIT_US: Final = 60_000_000
 LONGEST_LIMIT_US: Final = 120_000_000
-# An editor may write a file in several steps.
+# Quiet time after a change, since editors may write a file in several steps.
 SETTLE_US: Final = 200_000
 
-# When each file of the folders was changed, in nanoseconds since the epoch.
+# Modification time of each file in nanoseconds since the epoch.
 Stamps = dict[str, int]
 
 
@@ -35,9 +35,9 @@ class RuleList:
     """Rules of the profiles in some folders.
 
     Attributes:
-        ruled: as it was read last.
-        is_read: it has been read at all.
-        is_late: it could not be read in time when it was tried last.
+        ruled: result of the last reading.
+        is_read: whether any reading has succeeded.
+        is_late: whether the last reading was too slow.
     """
 
     def __init__(
@@ -48,7 +48,7 @@ class RuleList:
         say: Callable[[Message], None],
         clock: Callable[[], int],
     ) -> None:
-        """`loading` is for this list alone: a library that is slow to read holds up no edit."""
+        """`loading` serves this list alone, so that a slow library delays no edit."""
         self.ruled: list[Ruled] = []
         self.is_read = False
         self._loading = loading
@@ -60,32 +60,34 @@ class RuleList:
         self._changed: Callable[[], None] = lambda: None
         self._when_tried: list[Callable[[], None]] = []
         self._stamps: Stamps = {}
-        self._listed: Stamps | None = None  # as the list was read; None while it is not as it should be
+        self._listed: Stamps | None = None  # of the list; None if the list is incomplete
         self._reads = self._stale = False
-        self._again_us: int | None = None  # when it is looked at again
+        self._again_us: int | None = None  # time of the next check
         self._wait_us = FIRST_WAIT_US
         self._limit_us = LIMIT_US
         self.is_late = False
 
     def start(self, changed: Callable[[], None], when_tried: Callable[[], None]) -> None:
-        """Reads it. `changed` is called whenever files are others, `when_tried` once, after the first attempt."""
+        """Begins to read. `changed` is called whenever files have changed, `when_tried` once, after the first
+        attempt.
+        """
         self._changed = changed
         self._when_tried.append(when_tried)
         self._watch = FolderWatch(self._folders)
         self._look()
 
     def close(self) -> None:
-        """Reads no more."""
+        """Ends reading."""
         if self._watch is not None:
             self._watch.close()
         self._loading.close()
 
     def due_us(self) -> int | None:
-        """When `work` wants to be called."""
+        """Returns when `work` has to be called."""
         return earlier(self._again_us, self._loading.due_us())
 
     def work(self, now_us: int) -> None:
-        """Lets time pass, and looks at files that have changed."""
+        """Advances the time, and reads changed files."""
         self._loading.work(now_us)
         if self._watch is not None and self._watch.came:
             self._watch.came = False
@@ -95,11 +97,11 @@ class RuleList:
             self._look()
 
     def changed(self, file: str) -> int | None:
-        """When a file was changed last, in nanoseconds since the epoch, as was looked; None if it was not there."""
+        """Returns the modification time of a file in nanoseconds since the epoch; None if the file was missing."""
         return self._stamps.get(file)
 
     def retry(self) -> None:
-        """Something could not be read in time: all is looked at again after a wait."""
+        """Reads everything again after a wait."""
         self._again_us = earlier(self._again_us, self._clock() + self._wait_us)
         self._wait_us = min(2 * self._wait_us, LONGEST_WAIT_US)
 
@@ -141,12 +143,14 @@ class RuleList:
 
 
 def _stamps_of(folders: Sequence[Path]) -> Stamps:
-    """When each profile was changed last; what is written in place changes its file alone, and not its folder."""
+    """Returns the modification time of each profile; a file written in place changes only its own time, not the
+    folder's.
+    """
     found: Stamps = {}
     for folder in folders:
         for path in folder.glob("*.toml"):
             try:
                 found[str(path)] = path.stat().st_mtime_ns
-            except OSError as error:  # it has gone meanwhile, and the folder tells so
+            except OSError as error:  # deleted meanwhile; the folder reports that
                 log.info("%s: %s", path, error)
     return found

@@ -1,1 +1,1 @@
-"""Seats: a pad with a profile each, on one ledger and one output; what their subscribers get."""
+"""Seats, each a pad with a profile, on one ledger and one output; and their feeds for subscribers."""

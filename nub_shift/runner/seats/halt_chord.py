@@ -1,4 +1,4 @@
-"""Notes that the chord which stops everything is held on a pad."""
+"""Detection of the halt chord on a pad."""
 
 from __future__ import annotations
 
@@ -10,21 +10,21 @@ HOLD_US = HALT_HOLD_MS * 1000
 
 
 class HaltChord:
-    """One pad's chord. Held for long enough it counts once; it has to be let go before it counts again.
+    """The chord of one pad. Counts once when held long enough, and again only after a release.
 
     Attributes:
-        channels: of its buttons.
-        due_us: when it will have been held for long enough; None while it is not held.
+        channels: channels of its buttons.
+        due_us: end of the hold time; None while the chord is not held.
     """
 
     def __init__(self, controls: Collection[str], opener: str) -> None:
-        """`opener` opens the pad's menu."""
+        """`opener` is the button that opens the pad menu."""
         self.channels = halt_chord(controls, opener)
         self._down: set[str] = set()
         self.due_us: int | None = None
 
     def note(self, values: Mapping[str, float], t_us: int) -> None:
-        """Takes what a frame changes."""
+        """Processes the changes of a frame."""
         for name in self.channels:
             if name in values:
                 if values[name] > 0.5:
@@ -36,7 +36,7 @@ class HaltChord:
                     self.due_us = None
 
     def take(self, now_us: int) -> bool:
-        """Whether the chord has been held for long enough."""
+        """Returns whether the hold time is over."""
         if self.due_us is None or now_us < self.due_us:
             return False
         self.due_us = None

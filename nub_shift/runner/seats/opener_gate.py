@@ -1,4 +1,4 @@
-"""Keeps the press of the button that opens the menu from the game until it is known to be no request for the menu."""
+"""Delay of the press of the menu button, until the press is known not to open the menu."""
 
 from __future__ import annotations
 
@@ -6,10 +6,10 @@ from nub_shift.engine.values import Frame
 
 
 class OpenerGate:
-    """Holds one channel's press back: let go in time it is a tap, held until the menu opens it is nothing.
+    """Delays the press of one channel: an early release makes a tap, a press that opens the menu is dropped.
 
     Attributes:
-        channel: of the button; empty while nothing is held back.
+        channel: channel of the button; empty while inactive.
     """
 
     def __init__(self, channel: str = "") -> None:
@@ -17,7 +17,7 @@ class OpenerGate:
         self._pressed = False
 
     def take(self, frame: Frame) -> list[Frame]:
-        """The frames that the engine gets in place of one that has the channel."""
+        """Returns the frames for the engine in place of one that contains the channel."""
         values = frame.values.copy()
         down = values.pop(self.channel) > 0.5
         frames = [Frame(frame.t_us, values, frame.sensor_us)]
@@ -27,5 +27,5 @@ class OpenerGate:
         return frames
 
     def forget(self) -> None:
-        """The menu is open, or the pad has gone: what is held is no tap any more."""
+        """Drops a delayed press: the menu is open, or the pad has gone."""
         self._pressed = False

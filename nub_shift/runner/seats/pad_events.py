@@ -1,4 +1,4 @@
-"""What the pads of seats do, told to whoever looks at all pads."""
+"""Events of the seats' pads, forwarded to the monitor of all pads."""
 
 from __future__ import annotations
 
@@ -9,20 +9,20 @@ from nub_shift.engine.values import Frame
 
 
 class PadListener(Protocol):
-    """Somebody who looks at all pads."""
+    """Listener to the pads of seats."""
 
     def on_frames(self, key: str, frames: Sequence[Frame]) -> None:
-        """The pad of that key did something."""
+        """Called with the frames of a pad."""
 
     def on_pads(self) -> None:
-        """A seat has got its pad, or lost it."""
+        """Called when a seat gets or loses its pad."""
 
 
 class PadEvents:
     """Forwards seat and pad events to at most one listener.
 
     Attributes:
-        listener: None while nobody looks, which is nearly always.
+        listener: None without subscribers, which is nearly always.
     """
 
     def __init__(self) -> None:

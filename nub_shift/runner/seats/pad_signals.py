@@ -1,4 +1,4 @@
-"""What a person asks of the program itself with a pad: that everything stops, and the menu."""
+"""Requests to the program itself from a pad: stop everything, open the menu."""
 
 from __future__ import annotations
 
@@ -10,16 +10,16 @@ from nub_shift.runner.seats.pad_menu import PadMenu
 
 
 class PadSignals:
-    """One pad's chord and menu.
+    """The halt chord and the menu of one pad.
 
     Attributes:
-        channels: `note` wants to know of these alone, which few frames have.
-        due_us: when `take` wants to be called, for something is held; None while nothing is.
-        menu: what is pressed in it while it is open.
+        channels: the only channels that `note` processes; few frames contain one.
+        due_us: when `take` has to be called; None while nothing is held.
+        menu: presses in the open menu.
     """
 
     def __init__(self, controls: Collection[str] = (), opener: str = "") -> None:
-        """`opener` is the button that opens the menu, if the pad's card says so."""
+        """`opener` is the button named in the pad's card, or empty."""
         self.menu = PadMenu(controls, opener)
         self._chord = HaltChord(controls, self.menu.opener)
         openers = (self.menu.opener,) if self.menu.opener else ()
@@ -27,7 +27,9 @@ class PadSignals:
         self.due_us: int | None = None
 
     def note(self, values: Mapping[str, float], t_us: int, in_menu: bool) -> None:
-        """Takes what a frame changes. The opener closes the menu as it opens it, and the chord goes before it."""
+        """Processes the changes of a frame. The opener closes the menu as well as opening it; the chord has
+        priority.
+        """
         self._chord.note(values, t_us)
         self.menu.watch(values, t_us, in_menu)
         if self._chord.due_us is not None:
@@ -35,7 +37,7 @@ class PadSignals:
         self.due_us = earlier(self._chord.due_us, self.menu.due_us)
 
     def take(self, now_us: int) -> tuple[bool, bool | None]:
-        """Whether everything is due to stop, or to go on; and whether the menu is to be open or closed, if either."""
+        """Returns whether to halt or continue, and whether the menu is to be open or closed, None for unchanged."""
         halts, menu = self._chord.take(now_us), self.menu.take(now_us)
         self.due_us = earlier(self._chord.due_us, self.menu.due_us)
         return halts, menu

@@ -1,4 +1,4 @@
-"""What a seat needs of whoever finds its pad."""
+"""Interface between a seat and the search for its pad."""
 
 from __future__ import annotations
 
@@ -15,8 +15,8 @@ class Taken:
     """Pads of the other seats.
 
     Attributes:
-        keys: of their pads.
-        awaited: of pads that they wait for to come back, the most particular identity of each.
+        keys: keys of their pads.
+        awaited: most specific identity of each pad whose return they await.
     """
 
     keys: Collection[str] = ()
@@ -28,26 +28,30 @@ class PadSource(Protocol):
 
     @property
     def asked(self) -> str:
-        """Text after `--pad` that finds the pad; empty if only another seat's source does."""
+        """Text after `--pad` that finds the pad; empty for the second seat of a shared pad."""
 
     @property
     def had(self) -> str:
-        """The most particular identity of the pad that it gave last, or empty."""
+        """Most specific identity of the last pad, or empty."""
 
     @property
     def identities(self) -> tuple[str, ...]:
-        """Identities that the pad's cards may have, the most particular first."""
+        """Identities that the pad's cards may have, the most specific first."""
 
     @property
     def unsure(self) -> bool:
-        """Whether that pad may be another one, of the same kind as the one before."""
+        """Whether the pad may be a different one of the same kind as before."""
 
     @property
     def spare(self) -> SparePad | None:
-        """A pad that no seat has or waits for, while the requested one is missing."""
+        """Unused pad to offer while the requested one is missing."""
 
     def open(self, taken: Taken) -> Pad:
-        """Opens it; raises PadError if it is not there, or cannot be used."""
+        """Opens the pad.
+
+        Raises:
+            PadError: the pad is missing or cannot be used.
+        """
 
     def forget(self) -> None:
         """Forgets the pad, which belongs to another seat now."""

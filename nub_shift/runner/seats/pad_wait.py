@@ -1,4 +1,4 @@
-"""A seat's wait for its pad: why there is none, and when to look again."""
+"""Wait of a seat for its pad: the reason, and the time of the next search."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from nub_shift.model.messages import Code, Message
 from nub_shift.protocol.messages import SparePad
 
 RETRY_US: Final = 1_000_000
-# Why there is no pad, if only one that comes can change that; one that may not be read may be allowed at any time.
+# Reasons that only a newly plugged pad can end; an unreadable pad may become readable at any time.
 _UNTIL_ONE_COMES: Final = frozenset(
     {
         Code.NOT_CONNECTED,
@@ -25,8 +25,8 @@ class PadWait:
     """Wait of one seat.
 
     Attributes:
-        missing: why there is no pad; None while there is one, and before the first search.
-        retry_us: time of the next search; None until something is plugged in.
+        missing: reason of the missing pad; None with a pad, and before the first search.
+        retry_us: time of the next search; None until a device is plugged in.
     """
 
     def __init__(self) -> None:
@@ -35,7 +35,7 @@ class PadWait:
         self._spare: SparePad | None = None
 
     def is_due(self, now_us: int) -> bool:
-        """Whether to look for the pad now."""
+        """Returns whether a search is due."""
         return self.retry_us is not None and now_us >= self.retry_us
 
     def found(self) -> bool:
@@ -44,10 +44,10 @@ class PadWait:
         return was_missing
 
     def note_missing(self, why: Message, now_us: int, hears_plugs: bool) -> bool:
-        """Notes a search without a pad, and plans the next one; returns whether the reason is another one.
+        """Records a failed search and plans the next one; returns whether the reason has changed.
 
         Args:
-            hears_plugs: the system tells of each pad that comes, so that a search for one can wait for that.
+            hears_plugs: udev reports new devices, so that a search can wait for one.
         """
         idle = hears_plugs and why.code in _UNTIL_ONE_COMES
         self.retry_us = None if idle else now_us + RETRY_US
@@ -55,6 +55,6 @@ class PadWait:
         return is_news
 
     def note_spare(self, spare: SparePad | None) -> bool:
-        """Notes a pad that could be used instead; returns whether it is another one."""
+        """Records the unused pad to offer; returns whether it has changed."""
         is_news, self._spare = spare != self._spare, spare
         return is_news

@@ -1,4 +1,4 @@
-"""What is done in a session of play, counted for its recap; kept beside play as it ends."""
+"""Counts of a session for its recap, stored beside play when the session ends."""
 
 from __future__ import annotations
 
@@ -17,10 +17,10 @@ log = logging.getLogger("nub_shift.runner")
 
 
 class Playing:
-    """One seat's session with one profile, while it is live.
+    """Session of one seat with one profile while live.
 
     Attributes:
-        losses: how often its pad went.
+        losses: number of lost connections of its pad.
     """
 
     def __init__(self, file: str, tally: Tally, now_us: int, battery: int) -> None:
@@ -34,7 +34,7 @@ class Playing:
         self._battery = battery
 
     def pause(self, on: bool, now_us: int) -> None:
-        """Nothing acts from now on, or does again."""
+        """Suspends or resumes the session."""
         if on and self._paused_at_us is None:
             self._pauses += 1
             self._paused_at_us = now_us
@@ -61,12 +61,12 @@ class Playing:
 
 
 def keep_now(file: str, recap: Recap) -> None:
-    """Keeps a recap with the profile of that file."""
+    """Stores a recap with the profile of a file."""
     _keep(Path(file), recap)
 
 
 def keeper(beside: Beside) -> Callable[[str, Recap], None]:
-    """The same, beside play."""
+    """Returns a function that stores recaps beside play."""
 
     def keep(file: str, recap: Recap) -> None:
         beside.run(partial(_keep, Path(file), recap), lambda _: None)

@@ -1,4 +1,4 @@
-"""Profiles that a session loads while play goes on: requested from a pad, or typed on another keyboard layout."""
+"""Loading of profiles during play: requested from a pad, or typed on another keyboard layout."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from nub_shift.runner.seats.seat import Seat
 
 @dataclass(frozen=True)
 class Loaded:
-    """A profile that can be played, and its file, or empty."""
+    """A playable profile, with its file or an empty text."""
 
     program: Program
     file: str = ""
@@ -24,11 +24,11 @@ class Loaded:
 
 @dataclass(frozen=True)
 class Choice:
-    """A person's choice of a profile for a seat, and the state in which it was made: reading the profile takes time.
+    """A person's choice of a profile, with the state at that time, since reading a profile takes time.
 
     Attributes:
-        window: number of the window in front; 0 if none was known.
-        went_over: number of times that the seat had changed to another profile by itself.
+        window: number of the window in front; 0 if unknown.
+        went_over: number of automatic changes of the seat's profile.
     """
 
     window: int
@@ -36,7 +36,7 @@ class Choice:
 
 
 class ProfileSource(Protocol):
-    """Loads profiles while play goes on. Each call is answered by one call of `done`, at once or later."""
+    """Loads profiles during play. Each call is answered by one call of `done`, at once or later."""
 
     @property
     def finds(self) -> bool:
@@ -58,7 +58,7 @@ class RequestHost(Protocol):
         """Returns the choice of a profile that a person makes now."""
 
     def load(self, seat: Seat, program: Program, now_us: int, file: str = "", choice: Choice | None = None) -> None:
-        """Has a seat go on with another profile."""
+        """Gives a seat another profile."""
 
     def say(self, message: Message) -> None:
         """Sends a message to the person."""
@@ -78,7 +78,7 @@ class ProfileRequests:
         self._clock = clock
 
     def work(self) -> None:
-        """Loads the requested profiles, or says what was requested where profiles cannot be found by title."""
+        """Loads the requested profiles; without searchable folders only reports the request."""
         requested, self.requested = self.requested, []
         for seat, title in requested:
             if self._source.finds:
@@ -87,9 +87,9 @@ class ProfileRequests:
                 self._host.say(Message(Code.PROFILE_ASKED_FOR, {"title": title}))
 
     def retype(self) -> None:
-        """Has texts typed on another keyboard layout; seats whose profile types none go on undisturbed.
+        """Types texts on another keyboard layout; seats without texts are not disturbed.
 
-        A profile with a text that the layout cannot type goes on unchanged, and a message says so.
+        A profile with a text that the layout cannot type stays unchanged, and a message reports that.
         """
         for seat in self._host.seats:
             profile = seat.program.profile
@@ -107,5 +107,6 @@ class ProfileRequests:
     def _on_checked(self, seat: Seat, checked: Loaded | Refused) -> None:
         if isinstance(checked, Refused):
             self._host.say(checked.why)
-        elif seat in self._host.seats and seat.program.profile == checked.program.profile:  # it has no other meanwhile
+        # the seat has changed its profile meanwhile
+        elif seat in self._host.seats and seat.program.profile == checked.program.profile:
             self._host.load(seat, checked.program, self._clock(), seat.file)

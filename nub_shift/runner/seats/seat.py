@@ -1,4 +1,4 @@
-"""One pad with one profile in play."""
+"""A pad with a profile in play."""
 
 from __future__ import annotations
 
@@ -28,32 +28,32 @@ log = logging.getLogger("nub_shift.runner")
 
 
 class Seat:
-    """Moves frames from a pad through an engine. Each call gives back what the session is to send.
+    """Passes frames from a pad through an engine. Methods return the outputs for the session to send.
 
     Attributes:
         feeds: telemetry subscribers.
-        over: set when the pad has nothing more to give and none will come back (a recording's end).
-        pad: the pad, while one is connected.
-        trouble: what is wrong with it, or None.
-        source: where the pad comes from.
-        file: where its profile is kept, or empty.
-        playing: what is counted of its session, while it is live.
-        shows_signs: somebody shows what is told of it.
+        over: the pad has ended and none will return, as at the end of a recording.
+        pad: the connected pad, or None.
+        trouble: fault of the pad, or None.
+        source: source of the pad.
+        file: file of the profile, or empty.
+        playing: counts of the session while live.
+        shows_signs: a process shows the seat's signs.
         taken: frames whose outputs are being sent, for `note_taken`.
-        engine: plays the program; another object after a change of profiles.
-        acts: presses act: the seat is neither paused nor away nor in the menu.
-        wait: for the pad, while there is none.
+        engine: plays the program; replaced at a change of profiles.
+        acts: presses have effects: neither paused nor away nor in the menu.
+        wait: state of the search for a missing pad.
         signals: menu and halt chord of the pad.
-        in_menu: the menu is open: nothing acts, and the pad stays ours.
-        paused: nothing acts, and the pad is left to others; what it does meanwhile is noted.
-        away: likewise, whatever is in front.
-        rule: by which it plays its profile, if by any.
-        chosen_in: the window in front as a person chose a profile, 0 if none was known: there that one plays.
-        chosen: the file of that profile.
-        went_over: how often it went over to another profile by itself.
-        battery: of its pad, in percent; -1 if nobody knows.
-        unheard: a person has pressed in a game that gets nothing, since it is rehearsal.
-        companion: the seat that plays the rest of its pad, and is given its frames as this one is.
+        in_menu: the menu is open: presses have no effect in the game, and the pad stays grabbed.
+        paused: presses have no effect, and the pad is ungrabbed; values are still recorded.
+        away: likewise, for a reason other than the window in front.
+        rule: rule that activated the profile, or None.
+        chosen_in: window in front at a person's choice of a profile, 0 if unknown; the choice stays in force there.
+        chosen: file of the chosen profile.
+        went_over: number of automatic changes of the profile.
+        battery: percentage of the pad's battery; -1 if unknown.
+        unheard: a person has pressed in a game during rehearsal.
+        companion: the seat that plays the other half of the pad and gets the same frames.
     """
 
     def __init__(
@@ -74,41 +74,41 @@ class Seat:
         self.playing: Playing | None = None
         self.signals = PadSignals()
         self._gate = OpenerGate()
-        self._held_us: int | None = None  # when a signal will have been held for long enough
+        self._held_us: int | None = None  # end of a hold time of `signals`
         self.taken: list[Frame] = []
         self.shows_signs = self.unheard = False
         self.in_menu = False
         self.acts = True  # neither paused nor away nor in the menu
-        self._missed: dict[str, float] = {}  # what the pad did while paused
+        self._missed: dict[str, float] = {}  # last values of a paused pad
         self._host = host
         self._engines = SeatEngine(program, host.ledger)
         self.engine = self._engines.engine
         self.source = source
         self._pad_returns = pad_returns
         self.wait = PadWait()
-        self._pad_due_us: int | None = None  # as of the last reading
+        self._pad_due_us: int | None = None  # from the last reading
         self._has_news = False
 
     def due_us(self) -> int | None:
-        """When `work` wants to be called, though nothing may be readable."""
+        """Returns when `work` has to be called without a readable descriptor."""
         if self.pad is None:
             return None if self.over else self.wait.retry_us
         due_us = earlier(self.engine.deadline(), self._pad_due_us)
         return due_us if self._held_us is None else earlier(due_us, self._held_us)
 
     def take_pad(self, now_us: int, fd: int | None = None) -> list[Output]:
-        """Takes what the pad has on one of its descriptors, or on all."""
+        """Reads the pad on one descriptor, or on all."""
         if self.pad is None:
             return []
         try:
             frames = self.pad.read(now_us, fd)
         except PadGone as gone:
             return self._lose_pad(now_us, gone.message)
-        except Exception as error:  # a fault of ours in reading this pad costs this pad, and play goes on
+        except Exception as error:  # an unexpected fault in reading this pad costs this pad, and play continues
             log.exception("%s", self.pad.key)
             why = Message(Code.DOES_NOT_ANSWER, {"pad": self.pad.name, "why": str(error)})
             return self._lose_pad(now_us, why)
-        if fd is None:  # else it goes by its descriptors
+        if fd is None:  # otherwise a pad is read by its descriptors
             self._pad_due_us = self.pad.due_us()
         outputs: list[Output] = []
         acts, held_back = self.acts, self._gate.channel
@@ -126,7 +126,7 @@ class Seat:
         return outputs
 
     def note_taken(self, now_us: int) -> None:
-        """Sees what the frames that were taken mean besides: to be called once their outputs have been sent."""
+        """Handles menu, halt chord and signs of the frames taken. Called after their outputs have been sent."""
         frames = self.taken
         if not frames:
             return
@@ -150,7 +150,7 @@ class Seat:
             listener.on_frames(self.pad.key, frames)
 
     def _look_for_unheard(self) -> None:
-        """Notes a press by hand while the game is in front whose profile came on by itself."""
+        """Records a press during rehearsal while the game of an automatically activated profile is in front."""
         pad = self.pad
         if self.rule is not None and self.acts and pad is not None and not pad.performs and self.engine.state().slots:
             self.unheard = True
@@ -158,19 +158,19 @@ class Seat:
 
     @property
     def values(self) -> dict[str, float]:
-        """The pad's channels as they stand."""
+        """Present values of the pad's channels."""
         if self.pad is None:
             return {}
         has, standing = self.pad.controls, self.engine.standing | self._missed
         return {channel: value for channel, value in standing.items() if CONTROL_OF_CHANNEL[channel].name in has}
 
     def look_now(self) -> None:
-        """Looks for a pad that a seat waits for, or more of the pad that it has: something was plugged in or out."""
+        """Searches for a missing pad, or for further parts of the present pad, after a device was plugged in or out."""
         self.wait.retry_us = 0
         self._has_news = True
 
     def work(self, now_us: int) -> list[Output]:
-        """Lets time pass, and takes the frames that are due of a pad that goes by time."""
+        """Advances the time, and takes due frames of a time-driven pad."""
         if self.pad is None:
             return self._look_for_pad(now_us) if not self.over and self.wait.is_due(now_us) else []
         if self._held_us is not None and self._held_us <= now_us:
@@ -181,7 +181,7 @@ class Seat:
         if self._pad_due_us is not None and self._pad_due_us <= now_us:
             outputs = (outputs or []) + self.take_pad(now_us)
         if self.shows_signs and (due_us := self.engine.deadline()) is not None and due_us <= now_us:
-            self._host.note_signs()  # time alone may activate a layer
+            self._host.note_signs()  # a layer may be activated by time alone
         passed = self.engine.advance(now_us) if self.pad is not None else []
         return outputs + passed if outputs else passed
 
@@ -194,24 +194,24 @@ class Seat:
             self._host.ask_menu(self, menu)
 
     def stop(self, now_us: int) -> list[Output]:
-        """Releases all that this seat holds."""
+        """Releases everything held by this seat."""
         return self.engine.stop(now_us) if self.acts else []
 
     def resume(self, now_us: int) -> list[Output]:
-        """Plays on after `stop`; the pad is grabbed if the session is live."""
+        """Resumes after `stop`; grabs the pad if the session is live."""
         self.grab()
         return self.engine.resume(now_us) if self.acts else []
 
     def set_paused(self, on: bool, now_us: int) -> list[Output]:
-        """Has nothing act, or goes on as after `stop`: with toggles as they were, and held buttons waiting."""
+        """Pauses or resumes the seat. Resuming keeps toggles, and held buttons wait for the next press."""
         return self._be_still(on, self.away, self.in_menu, now_us)
 
     def set_away(self, on: bool, now_us: int) -> list[Output]:
-        """The same, for a reason other than the profile."""
+        """Pauses or resumes the seat for a reason other than its profile."""
         return self._be_still(self.paused, on, self.in_menu, now_us)
 
     def set_menu(self, on: bool, now_us: int) -> list[Output]:
-        """Opens the menu, so that nothing acts either, or closes it and goes on likewise."""
+        """Opens or closes the menu, which pauses or resumes the seat."""
         if on:
             self.signals.menu.open(self.values)
             self._gate.forget()
@@ -236,24 +236,26 @@ class Seat:
         """Activates a layer to stay once the menu is closed.
 
         Raises:
-            ValueError: there is no such layer.
+            ValueError: unknown layer.
         """
         if self.in_menu:
             self.engine.stay_on(layer_id)
 
     @property
     def tells(self) -> bool:
-        """Whether its profile has anything shown, felt or heard."""
+        """Whether the profile shows signs, rumbles or plays sounds."""
         signs = self.program.profile.signs
         return signs.shown or signs.rumble or signs.sound
 
     def rumble(self, pattern: Sequence[int]) -> None:
-        """Has its pad tell something to who does not look."""
+        """Plays a rumble pattern as a signal for a person who does not look."""
         if self.pad is not None:
             self.pad.rumble(pattern)
 
     def play(self, live: bool, now_us: int) -> tuple[str, Recap] | None:
-        """Counts what is done while `live`, if its profile wants that; the file and recap of what has ended."""
+        """Counts moves while `live`, if the profile requests a recap; returns the file and recap of an ended
+        session.
+        """
         wanted = live and bool(self.file) and self.program.profile.game.recap
         ended = None
         if self.playing is not None and (not wanted or self.playing.file != self.file):
@@ -270,7 +272,7 @@ class Seat:
         return self._engines.program
 
     def go_over(self, program: Program, file: str, now_us: int) -> list[Output]:
-        """Goes on with the profile of another file, whose toggles and carousels are as the seat left them."""
+        """Changes to the profile of another file, with its toggles and carousels as the seat left them."""
         self.went_over += 1
         before, values = self.program.profile.game, self.values
         outputs = self.stop(now_us)
@@ -284,56 +286,56 @@ class Seat:
         return outputs + (self.engine.resume(now_us) if self.acts else [])
 
     def load(self, program: Program, now_us: int) -> list[Output]:
-        """Goes on with another program. The pad's frames wait in the kernel meanwhile.
+        """Changes to another program. Frames of the pad wait in the kernel meanwhile.
 
-        One that differs in feels alone releases nothing: they are tuned while something is held.
+        A program that differs in feels alone releases nothing, since feels are tuned while controls are held.
         """
         before = self.program.profile.game
         outputs = self._engines.load(program, self._identities, now_us, self.acts)
-        if self.program is program:  # not only tuned
+        if self.program is program:  # not only retuned
             self._set_gate()
             if program.profile.game.reads_pads is not before.reads_pads:
                 self.grab()
         return outputs
 
     def start_over(self) -> None:
-        """Begins anew on the host's ledger, after a fault in play; the host releases what is down."""
+        """Restarts on the host's ledger after a fault in play; the host releases all keys."""
         self._engines.start_over(self._host.ledger, self._trim)
         self.engine = self._engines.engine
 
     def leave_game(self, now_us: int) -> list[Output]:
-        """The game is not in front any more: what is to come back with it is let go."""
+        """Releases the toggles to be regained, since another window is in front."""
         return self.engine.leave_game(now_us) if self.acts else []
 
     def regain_game(self, now_us: int) -> list[Output]:
-        """The game is in front again."""
+        """Regains toggles, since the game is in front again."""
         return self.engine.regain_game(now_us) if self.acts else []
 
     def part_with_pad(self, now_us: int) -> list[Output]:
-        """Leaves its pad to another seat, and looks for another one next."""
+        """Gives the pad to another seat; the next search finds a different one."""
         self.source.forget()
         return self.let_go(now_us)
 
     def assign_pad(self, source: PadSource, now_us: int) -> list[Output]:
-        """Goes on with another pad, that comes back by itself if it is unplugged."""
+        """Changes to another pad, which is awaited again after an unplug."""
         self.source = source
         self._pad_returns = True
         return self.reopen(now_us)
 
     def reopen(self, now_us: int) -> list[Output]:
-        """Lets the pad go and looks for it again: it is known differently by now."""
+        """Closes the pad and searches again, since its card has changed."""
         outputs = self.let_go(now_us)
         self.over = False
         return outputs + self._look_for_pad(now_us)
 
     def let_go(self, now_us: int) -> list[Output]:
-        """Lets the pad go, as does who plays the rest of it; looks for it again as soon as time passes."""
+        """Closes the pad, also for the companion; the next `work` searches again."""
         outputs = self.companion.let_go(now_us) if self.companion is not None else []
         self.wait.retry_us = now_us
         return outputs + self._release_pad(now_us) if self.pad is not None else outputs
 
     def grab(self) -> None:
-        """Keeps the pad from others while live, but for a game that reads it too."""
+        """Grabs the pad while live, unless the game reads the pad too."""
         if self.pad is None:
             return
         try:
@@ -346,7 +348,7 @@ class Seat:
             self._host.say(error.message)
 
     def close(self, now_us: int) -> list[Output]:
-        """Releases everything and lets the pad go, whatever fails on the way."""
+        """Releases everything and closes the pad, whatever fails on the way."""
         try:
             outputs = self.stop(now_us)
             if self.pad is not None:
@@ -363,7 +365,7 @@ class Seat:
             pad = self.source.open(self._host.taken(self))
         except PadError as error:
             return self._wait_for_pad(now_us, error.message)
-        except Exception as error:  # likewise in opening one
+        except Exception as error:  # an unexpected fault in opening a pad costs this pad, and play continues
             log.exception("no pad")
             return self._wait_for_pad(now_us, Message(Code.PADS_FAIL, {"why": str(error)}))
         self._set_pad(pad)
@@ -407,12 +409,12 @@ class Seat:
         self._host.pads_changed = True
 
     def _set_gate(self) -> None:
-        """The opener's own key waits until its press is none for the menu, unless games are played with that button."""
+        """Delays the opener's own key until its press is known not to open the menu, unless games use that button."""
         opener = self.signals.menu.opener
         self._gate = OpenerGate(opener if opener in MIDDLE_BUTTONS and opener in self.program.used else "")
 
     def _take_news(self, now_us: int) -> list[Output]:
-        """Motion sensors, a surface or player lights may have come after the device with the buttons."""
+        """Reopens the pad if further devices (motion sensors, surface, player lights) came after the buttons."""
         self._has_news = False
         if self.pad is not None and self.pad.has_grown():
             return self.reopen(now_us)
@@ -426,7 +428,7 @@ class Seat:
         self._set_pad(None)
         log.debug("pad: %s -> waiting", pad.key if pad is not None else "none")
         outputs = self.engine.forget_pad(now_us)
-        self.in_menu = False  # nobody could close it
+        self.in_menu = False  # no pad is left to close the menu
         self.acts = not self.paused and not self.away
         self._missed.clear()
         if pad is not None:

@@ -12,9 +12,9 @@ from nub_shift.engine.values import Output
 from nub_shift.model.pad.trim import PadTrim
 from nub_shift.pads.pad import Pad
 
-# A bias that has changed by less is not worth writing a card.
+# Smallest change of the bias that is written to the card.
 BIAS_NEWS_DPS: Final = 0.02
-# Number of profiles whose toggles and carousels are remembered.
+# Number of profiles whose toggles and carousels are kept.
 MOST_LEFT: Final = 8
 
 
@@ -22,8 +22,8 @@ class SeatEngine:
     """Plays one program at a time.
 
     Attributes:
-        program: the loaded program, for any pad.
-        engine: plays `program` as it is tuned to the pad; another object after `change_over` and `start_over`.
+        program: the loaded program, before tuning to a pad.
+        engine: plays `program` tuned to the pad; replaced by `change_over` and `start_over`.
     """
 
     def __init__(self, program: Program, ledger: Ledger) -> None:
@@ -34,10 +34,10 @@ class SeatEngine:
         self._left: dict[str, Engine] = {}  # by file
 
     def tune(self, identities: Sequence[str], now_us: int, acts: bool) -> list[Output]:
-        """Applies what the profile says of the pad with these identities, the most particular first.
+        """Applies the profile's changes for the pad with these identities, the most specific first.
 
         Args:
-            acts: whether the seat acts now.
+            acts: whether presses have effects now.
         """
         tuned = self.program.on_pad(identities)
         if tuned is self._tuned:
@@ -46,7 +46,7 @@ class SeatEngine:
         return self.engine.retune(tuned, now_us) if acts else self.engine.replace(tuned, now_us, resumes=False)
 
     def load(self, program: Program, identities: Sequence[str], now_us: int, acts: bool) -> list[Output]:
-        """Goes on with another program. One that differs in feels alone releases nothing."""
+        """Changes to another program. A program that differs in feels alone releases nothing."""
         retuned = self.program.retuned(program.profile)
         if retuned is not None:
             self.program = retuned
@@ -58,11 +58,11 @@ class SeatEngine:
     def change_over(
         self, program: Program, file: str, before: str, identities: Sequence[str], trim: PadTrim, now_us: int
     ) -> list[Output]:
-        """Goes on with the profile of another file: its toggles and carousels are as the seat left them.
+        """Changes to the profile of another file, with its toggles and carousels as the seat left them.
 
         Args:
-            file: of the profile.
-            before: file of the profile until now, or empty; its toggles and carousels are kept likewise.
+            file: file of the new profile.
+            before: file of the former profile, or empty; its toggles and carousels are kept too.
         """
         learned = self.engine.learned_bias
         if before:
@@ -75,7 +75,7 @@ class SeatEngine:
             del self._left[next(iter(self._left))]
         outputs: list[Output] = []
         if self.engine.program.plays_like(self._tuned):
-            self._tuned = self.engine.program  # another program would reset the toggles
+            self._tuned = self.engine.program  # replacing the program would reset the toggles
         else:
             outputs = self.engine.replace(self._tuned, now_us, resumes=False)
         self.engine.fit(trim)
@@ -84,13 +84,13 @@ class SeatEngine:
         return outputs
 
     def start_over(self, ledger: Ledger, trim: PadTrim) -> None:
-        """Begins anew on an empty ledger, after a fault in play; the session releases what is down."""
+        """Restarts on an empty ledger after a fault in play; the session releases all keys."""
         self._ledger = ledger
         self.engine = Engine(self._tuned, ledger, trim)
         self._left.clear()
 
     def keep_bias(self, pad: Pad) -> None:
-        """Keeps the learned gyro bias with the pad."""
+        """Stores the learned gyro bias with the pad."""
         learned, known = self.engine.learned_bias, pad.gyro_bias
         if learned is None:
             return

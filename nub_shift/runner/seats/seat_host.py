@@ -1,4 +1,4 @@
-"""What a seat needs of the session that it belongs to."""
+"""Interface of a session for its seats."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ SeatT = TypeVar("SeatT", contravariant=True)
 
 
 class SeatHost(Protocol[SeatT]):
-    """Parts of a session that its seats need."""
+    """Members of a session that its seats use."""
 
     ledger: Ledger
     switch: LiveSwitch
@@ -23,25 +23,25 @@ class SeatHost(Protocol[SeatT]):
     hears_plugs: bool
 
     def taken(self, seat: SeatT) -> Taken:
-        """The pads that other seats have, or wait for to come back."""
+        """Returns the pads that other seats have or await."""
 
     def say(self, message: Message) -> None:
-        """Tells the person something."""
+        """Sends a message to the person."""
 
     def note_change(self) -> None:
-        """The state is another now."""
+        """Marks the state as changed."""
 
     def note_signs(self) -> None:
         """Marks the state that signs show as changed."""
 
     def ask_halt(self) -> None:
-        """The person wants everything to stop, or to go on after that."""
+        """Requests a halt, or its end."""
 
     def ask_menu(self, seat: SeatT, opens: bool) -> None:
-        """The person wants the menu of a seat's pad, or wants it closed."""
+        """Requests the menu of a seat's pad to be opened or closed."""
 
     def note_pad(self, seat: SeatT) -> None:
-        """A seat has got its pad, or lost it."""
+        """Notifies the session that a seat got or lost its pad."""
 
     def note_unheard(self) -> None:
-        """A person presses in a game that gets nothing."""
+        """Notifies the session of a press that reaches no game."""

@@ -1,4 +1,4 @@
-"""What clients get of a seat: its state, and what signs show of it."""
+"""State of a seat for clients, and the content of its signs."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ def seat_state(seat: Seat) -> SeatState:
 
 
 def seat_signs(seat: Seat) -> SeatSigns:
-    """Returns what signs show of a seat."""
+    """Returns the content of a seat's signs."""
     engine = seat.engine.state()
     return SeatSigns(
         seat.pad.name if seat.pad is not None else "",

@@ -36,26 +36,26 @@ log = logging.getLogger("nub_shift.runner")
 
 
 class Session:
-    """The seats and what they share.
+    """The seats and their shared parts.
 
     Attributes:
-        seats: in the order in which they were added; there is at least one in play.
-        switch: between rehearsal and live.
-        halt_key: name of the key that halts, or empty while unknown.
-        on_change: is called when the state is another now.
-        keep_recap: keeps what was done in a session with the profile of that file.
-        on_live: is called when signs are to be shown: outputs begin to go to the system, or a game gets none.
-        pads_changed: a seat has got another pad or lost its own; whoever watches their descriptors takes it back.
-        hears_plugs: the system tells of each pad that comes, so that nobody looks for one that is not there.
-        front: the window in front, as far as anybody looked.
-        away: why nothing is sent for now.
-        follows: whether anybody tells which window is in front, so that profiles come on by themselves.
-        library_late: the library could not be read in time, and is tried again.
-        output: where outputs go while it is live.
-        wants_front: whether it matters which window is in front.
-        pad_events: forwards what the pads of seats do.
-        shared_pads: pads that two seats play.
-        profile_requests: profiles that were requested from pads.
+        seats: in the order of addition.
+        switch: switch between rehearsal and live.
+        halt_key: name of the halt key, or empty while unknown.
+        on_change: called when the state has changed.
+        keep_recap: stores a recap with the profile of a file.
+        on_live: called when signs are to be shown: outputs begin to go to the system, or a game gets none.
+        pads_changed: a seat has got or lost a pad; reset by the loop that polls their descriptors.
+        hears_plugs: udev reports new devices, so that seats need not search on their own.
+        front: the window in front, as far as known.
+        away: reason for sending nothing, or None.
+        follows: whether windows in front are reported, so that profiles activate automatically.
+        library_late: the last reading of the library was too slow, and is retried.
+        output: output of the live session.
+        wants_front: whether the window in front matters.
+        pad_events: forwards events of the seats' pads.
+        shared_pads: pads played by two seats.
+        profile_requests: profiles requested from pads.
     """
 
     def __init__(
@@ -89,20 +89,20 @@ class Session:
         self._clock = clock
         self._halt_asked = False
         self._menu_asked: tuple[Seat, bool] | None = None
-        self._game = 0  # the window that toggles wait for to come back
+        self._game = 0  # window whose toggles wait for its return
         self.away = Away.NO
         self.follows = self.library_late = False
 
     @property
     def over(self) -> bool:
-        """Whether no seat has anything more to give."""
+        """Whether the pads of all seats have ended."""
         for seat in self.seats:  # noqa: SIM110 - as a generator it would be a good part of a wake-up
             if not seat.over:
                 return False
         return True
 
     def add(self, program: Program, source: PadSource, pad_returns: bool, file: str = "") -> Seat:
-        """Another pad with a profile, which is kept in that file."""
+        """Adds a pad with a profile and its file."""
         seat = Seat(self, program, source, pad_returns, file)
         seat.shows_signs = bool(self.signs)
         seat.set_away(self.away is not Away.NO, self._clock())
@@ -111,7 +111,7 @@ class Session:
         return seat
 
     def remove(self, seat: Seat, now_us: int) -> None:
-        """A seat ends; what it holds is released."""
+        """Removes a seat and releases what it holds."""
         self.seats.remove(seat)
         self._count(seat, False, now_us)
         self.send(seat, seat.close(now_us))
@@ -120,7 +120,7 @@ class Session:
         self.note_pad(seat)
 
     def note_pad(self, seat: Seat) -> None:
-        """A seat has got its pad, or lost it."""
+        """Handles a seat that got or lost its pad."""
         if seat.companion is not None:
             seat.companion.look_now()
         if seat.pad is not None and seat in self.seats:
@@ -130,28 +130,28 @@ class Session:
         self.note_change()
 
     def take_pad(self, seat: Seat, fd: int) -> None:
-        """Takes what a seat's pad has on a descriptor, now."""
+        """Reads a seat's pad on a descriptor."""
         try:
             now_us = monotonic_us()
             if self.output.beat_us is not None and now_us - self.output.beat_us > STALLED_US:
                 self._recover(now_us)
-                return  # the pad's descriptors are others now
+                return  # the pad's descriptors have changed
             self.send(seat, seat.take_pad(now_us, fd))
             seat.note_taken(now_us)
             if seat.companion is not None:
                 self.send(seat.companion, seat.companion.take_pad(now_us))
                 seat.companion.note_taken(now_us)
-        except Exception:  # a fault of ours in play itself
+        except Exception:  # an unexpected fault in play itself
             log.exception("play")
             self._start_over()
 
     def look_now(self) -> None:
-        """Something was plugged in or out."""
+        """Searches for devices that were plugged in or out."""
         for seat in self.seats:
             seat.look_now()
 
     def work(self, now_us: int) -> None:
-        """Lets time pass."""
+        """Advances the time."""
         try:
             if self.output.beat_us is not None and now_us - self.output.beat_us > STALLED_US:
                 self._recover(now_us)
@@ -162,7 +162,7 @@ class Session:
                 if seat.companion is not None:
                     self.send(seat.companion, seat.companion.take_pad(now_us))
                     seat.companion.note_taken(now_us)
-        except Exception:  # likewise
+        except Exception:  # an unexpected fault in play itself
             log.exception("play")
             self._start_over()
         if self._halt_asked:
@@ -182,41 +182,41 @@ class Session:
             self.switch.lose_output(error.message)
 
     def due_us(self) -> int | None:
-        """When `work` wants to be called, though nothing may be readable."""
+        """Returns when `work` has to be called without a readable descriptor."""
         due_us = self.output.due_us()
         for seat in self.seats:
             due_us = earlier(due_us, seat.due_us())
         return due_us
 
     def _recover(self, now_us: int) -> None:
-        """Releases everything and plays on: this process was stopped for so long that its watcher has released it."""
+        """Releases everything and resumes after a suspension so long that the watcher has released the keys."""
         log.warning("play was held up for %.1f s", (now_us - (self.output.beat_us or now_us)) / US_PER_SECOND)
         self.output.beat_us = None
         self.release(now_us)
         self.go_on(now_us)
 
     def ask_halt(self) -> None:
-        """The person wants everything to stop, or to go on after that: it is done once this step is."""
+        """Requests a halt, or its end, after the present step."""
         self._halt_asked = True
 
     def ask_menu(self, seat: Seat, opens: bool) -> None:
-        """The person wants the menu of a seat's pad, or wants it closed: likewise."""
+        """Requests the menu of a seat's pad to be opened or closed, after the present step."""
         self._menu_asked = seat, opens
 
     def open_menu(self, seat: Seat, on: bool, now_us: int) -> None:
-        """Opens the menu of a seat's pad, if somebody shows it, or closes it."""
+        """Opens the menu of a seat's pad if a process shows menus, or closes it."""
         if on is not seat.in_menu and ((self.signs and self.away is Away.NO) or not on):
             self.send(seat, seat.set_menu(on, now_us))
             self.note_change()
 
     def note_unwatched(self) -> None:
-        """Nothing tells any more which window is in front."""
+        """Handles the end of reports about windows in front."""
         self.follows = False
         self.say(Message(Code.WATCH_FAILS))
         self.note_change()
 
     def set_away(self, away: Away, now_us: int) -> None:
-        """Has every seat pause while there is a reason why nothing may be sent, and go on as after a pause."""
+        """Pauses every seat while there is a reason for sending nothing, and resumes them afterwards."""
         self.away = away
         for seat in self.seats:
             if seat.in_menu and away is not Away.NO:
@@ -225,33 +225,33 @@ class Session:
         self.note_change()
 
     def pause_seat(self, seat: Seat, on: bool, now_us: int) -> None:
-        """Has nothing of a seat act until this is called again, since its game is not in front."""
+        """Pauses a seat while its game is not in front, or resumes it."""
         if on is not seat.paused:
             self.send(seat, seat.set_paused(on, now_us))
             self.note_change()
 
     def release(self, now_us: int) -> None:
-        """Releases all that seats hold: the switch changes over, or the process is about to be stopped."""
+        """Releases everything held by seats, before a change of the switch or a stop of the process."""
         for seat in self.seats:
             self.send(seat, seat.stop(now_us))
 
     def play_on(self, now_us: int) -> None:
-        """Has seats play on after `release`, and counts what is done while live."""
+        """Resumes the seats after `release`, and counts moves while live."""
         for seat in self.seats:
             self.send(seat, seat.resume(now_us))
             self._count(seat, self.switch.live, now_us)
 
     def go_on(self, now_us: int) -> None:
-        """Goes on after a stop of the process.
+        """Resumes after a stop of the process.
 
-        Pads are opened anew, so that presses of meanwhile are neither made up for nor still held.
+        Pads are reopened, so that presses during the stop are dropped.
         """
         for seat in self.seats:
             self.send(seat, seat.reopen(now_us))
             self.send(seat, seat.resume(now_us))
 
     def grab_pads(self) -> None:
-        """Keeps pads from other programs while live, and leaves them to these otherwise."""
+        """Grabs the pads while live, and ungrabs them otherwise."""
         for seat in self.seats:
             seat.grab()
 
@@ -261,28 +261,28 @@ class Session:
             self.open_menu(seat, False, now_us)
 
     def show_signs(self) -> None:
-        """Has signs shown, if any profile wants them."""
+        """Shows signs, if any profile has them."""
         if self.on_live is not None and any(seat.tells for seat in self.seats):
             self.on_live()
 
     def forget_unheard(self) -> None:
-        """Forgets presses of which no game got anything."""
+        """Forgets presses that reached no game."""
         for seat in self.seats:
             seat.unheard = False
 
     def note_unheard(self) -> None:
-        """Has a sign say why a game gets nothing in which a person presses."""
+        """Shows a sign with the reason why the pressed control reaches no game."""
         self.show_signs()
         self.note_signs()
 
     def choose(self, seat: Seat) -> Choice:
-        """The choice of a profile that a person makes now."""
+        """Returns the choice of a profile that a person makes now."""
         return Choice(self.front.window if self.front is not None else 0, seat.went_over)
 
     def load(self, seat: Seat, program: Program, now_us: int, file: str = "", choice: Choice | None = None) -> None:
-        """Has a seat go on with another profile, which is kept in that file.
+        """Gives a seat another profile with its file.
 
-        Nothing is done if the seat has gone over by itself since the `choice` was made: another game is in front now.
+        Does nothing if the seat has changed its profile automatically since the `choice`: another game is in front now.
         """
         choice = choice or self.choose(seat)
         if file != seat.file:
@@ -296,14 +296,14 @@ class Session:
         self.note_change()
 
     def go_over(self, seat: Seat, program: Program, now_us: int, file: str) -> None:
-        """A seat goes on with the profile of another file, as that was left."""
+        """Changes a seat to the profile of another file, in the state in which the seat left that profile."""
         self.send(seat, seat.go_over(program, file, now_us))
         self._count(seat, self.switch.live, now_us)
         self.wants_front = any(seat.program.regains for seat in self.seats)
         self.note_change()
 
     def assign_pad(self, seat: Seat, source: PadSource, key: str, now_us: int) -> None:
-        """A seat goes on with the pad of that key; one that had it, or waits for it, looks for another.
+        """Gives a seat the pad of a key; a seat that had or awaited this pad searches for another.
 
         Raises:
             PadError: two seats share that pad.
@@ -321,11 +321,11 @@ class Session:
                 other.source.forget()
 
     def reopen_pad(self, seat: Seat, now_us: int) -> None:
-        """A seat lets its pad go and looks for it again."""
+        """Closes a seat's pad and searches again."""
         self.send(seat, seat.reopen(now_us))
 
     def front_changed(self, window: int, before: int, now_us: int) -> None:
-        """Another window is in front: toggles that are to be regained are let go, and pressed again in their own."""
+        """Handles another window in front: releases toggles to be regained, and regains those of the new window."""
         if self._game and window == self._game:
             self._game = 0
             for seat in self.seats:
@@ -336,7 +336,7 @@ class Session:
             self._game = before if any(seat.engine.awaits_game for seat in self.seats) else 0
 
     def close(self, now_us: int) -> None:
-        """Releases everything and lets pads and output go, whatever fails on the way."""
+        """Releases everything and closes pads and output, whatever fails on the way."""
         try:
             for seat in self.seats:
                 self._count(seat, False, now_us)
@@ -346,7 +346,7 @@ class Session:
             self.output.close()
 
     def state(self) -> State:
-        """A look at everything."""
+        """Returns the whole state."""
         seats = tuple(seat_state(seat) for seat in self.seats)
         kind = self._output_kind
         only = is_x11_only(kind)
@@ -369,24 +369,24 @@ class Session:
         )
 
     def pads_taken(self) -> Collection[str]:
-        """Keys of the pads that have a seat."""
+        """Returns the keys of pads that have a seat."""
         return [seat.pad.key for seat in self.seats if seat.pad is not None]
 
     def taken(self, seat: Seat) -> Taken:
-        """The pads that other seats have, or wait for to come back."""
+        """Returns the pads that other seats have or await."""
         others = [other for other in self.seats if other is not seat]
         return Taken(
             self.pads_taken(), [other.source.had for other in others if other.pad is None and other.source.had]
         )
 
     def say(self, message: Message) -> None:
-        """Tells the person something."""
+        """Sends a message to the person."""
         log.info("said: %s", message)
         self._message = message
         self._tell(message)
 
     def note_change(self) -> None:
-        """The state is another now."""
+        """Marks the state as changed."""
         for seat in self.seats:
             for feed in seat.feeds:
                 feed.note_change()
@@ -395,7 +395,9 @@ class Session:
             self.on_change()
 
     def tell_signs(self, feed: SignsFeed, on: bool) -> None:
-        """Has what signs are shown of told to a subscriber, or no more. A menu that nobody shows is closed."""
+        """Subscribes a feed to the content of signs, or ends the subscription. Menus without a process to show them are
+        closed.
+        """
         if on:
             self.signs.append(feed)
         else:
@@ -411,13 +413,13 @@ class Session:
             feed.note()
 
     def _count(self, seat: Seat, live: bool, now_us: int) -> None:
-        """Counts moves while live, and keeps the count of a session that has ended."""
+        """Counts moves while live, and stores the recap of an ended session."""
         ended = seat.play(live, now_us)
         if ended is not None and self.keep_recap is not None:
             self.keep_recap(*ended)
 
     def send(self, seat: Seat, outputs: list[Output]) -> None:
-        """Sends what a seat gave back."""
+        """Sends the outputs of a seat."""
         if not outputs:
             return
         if self.switch.live:
@@ -432,7 +434,7 @@ class Session:
                 self.profile_requests.requested.append((seat, output.title))
 
     def _start_over(self) -> None:
-        """Nothing that the engines believe can be trusted any more: they begin anew, in rehearsal."""
+        """Restarts all engines in rehearsal, since their state is unreliable after a fault."""
         self.ledger = Ledger()
         for seat in self.seats:
             seat.start_over()

@@ -1,4 +1,4 @@
-"""Pads that two seats play: who has which controls, and how sharing begins and ends."""
+"""Pads played by two seats: the division of controls, beginning and end of sharing."""
 
 from __future__ import annotations
 
@@ -39,10 +39,10 @@ class SharedPads:
         return any(seat.pad is not None and seat.pad.key == key for seat in self._sharings)
 
     def share(self, key: str, program: Program, now_us: int, file: str = "") -> Seat:
-        """Adds a seat that gets what the right hand works on the pad of that key; the pad's own seat keeps the rest.
+        """Adds a second seat with the right hand's controls of the pad of that key; the pad's own seat keeps the rest.
 
         Raises:
-            PadError: nobody plays the pad, or two seats do already.
+            PadError: no seat plays the pad, or two do already.
 
         Returns:
             The new seat.
@@ -76,7 +76,7 @@ class SharedPads:
         raise PadError(Code.PAD_IS_NOT_SHARED)
 
     def end(self, seat: Seat, now_us: int) -> None:
-        """Takes a seat's part of its shared pad away: the seat with the rest gets all of it."""
+        """Ends a seat's part of its shared pad: the other seat gets the whole pad."""
         if seat not in self._sharings:
             return
         sharing, other = self._sharings.pop(seat)

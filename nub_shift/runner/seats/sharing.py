@@ -1,4 +1,4 @@
-"""Where two seats that play one pad get their halves from."""
+"""Pad sources of two seats that play one pad."""
 
 from __future__ import annotations
 
@@ -15,9 +15,9 @@ class Sharing:
     """One pad for two seats.
 
     Attributes:
-        source: finds the whole pad.
-        seconds: the controls that the second seat has; the first one has the rest.
-        first, second: a PadSource for each seat.
+        source: source of the whole pad.
+        seconds: controls of the second seat; the first seat has the rest.
+        first, second: PadSource of each seat.
     """
 
     def __init__(self, source: PadSource, seconds: Collection[str]) -> None:
@@ -28,7 +28,7 @@ class Sharing:
 
 
 class _First:
-    """Finds the pad, and opens it for both."""
+    """Finds and opens the pad for both seats."""
 
     def __init__(self, sharing: Sharing) -> None:
         self._sharing = sharing
@@ -41,38 +41,42 @@ class _First:
 
     @property
     def had(self) -> str:
-        """Identity of the whole pad before."""
+        """Identity of the former whole pad."""
         return self._sharing.source.had
 
     @property
     def identities(self) -> tuple[str, ...]:
-        """Likewise."""
+        """Identities of the whole pad."""
         return self._sharing.source.identities
 
     @property
     def unsure(self) -> bool:
-        """Likewise."""
+        """Whether the whole pad may be a different one."""
         return self._sharing.source.unsure
 
     @property
     def spare(self) -> SparePad | None:
-        """Likewise."""
+        """Unused pad to offer instead."""
         return self._sharing.source.spare
 
     def open(self, taken: Taken) -> Pad:
-        """Opens the pad; raises PadError as its source does."""
+        """Opens the pad.
+
+        Raises:
+            PadError: as for the source of the whole pad.
+        """
         self.pad = FirstHalf(self._sharing.source.open(taken), self._sharing.seconds)
         return self.pad
 
     def forget(self) -> None:
-        """Any other pad that fits will do for both."""
+        """Accepts any other matching pad for both seats."""
         self._sharing.source.forget()
 
 
 class _Second:
-    """Gets its half once the first one has opened the pad."""
+    """Gets its half once the first seat has opened the pad."""
 
-    asked = ""  # the first one looks for the pad
+    asked = ""  # the first seat's source finds the pad
     had = ""
     unsure = False
     spare = None
@@ -86,11 +90,15 @@ class _Second:
         return self._first.identities
 
     def open(self, taken: Taken) -> Pad:  # noqa: ARG002 - as all sources are asked
-        """Its half; raises PadError while there is none."""
+        """Opens its half.
+
+        Raises:
+            PadError: the first seat has no pad.
+        """
         first = self._first.pad
         if first is None or first.second.ended:
             raise PadError(Code.NO_PAD_CONNECTED)
         return first.second
 
     def forget(self) -> None:
-        """The first one looks for the pad."""
+        """Does nothing: the first seat's source finds the pad."""

@@ -1,4 +1,4 @@
-"""What signs are shown of, told to one subscriber as soon as it is something else, as often as can be painted."""
+"""Content of signs for one subscriber, sent at each change, at most at the painting rate."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ PERIOD_US: Final = US_PER_SECOND // 60
 
 
 class Signed(Protocol):
-    """The source of signs: a session."""
+    """Source of signs: a session."""
 
     @property
     def switch(self) -> LiveSwitch:
@@ -25,7 +25,7 @@ class Signed(Protocol):
 
     @property
     def away(self) -> Away:
-        """Why nothing is sent for now."""
+        """Reason for sending nothing, or None."""
 
     @property
     def seats(self) -> Sequence[Seat]:
@@ -33,7 +33,7 @@ class Signed(Protocol):
 
 
 class SignsFeed:
-    """Looks at all seats for one subscriber. It asks for nothing while nothing happens."""
+    """Reads all seats for one subscriber; never due while nothing happens."""
 
     def __init__(self) -> None:
         self._dirty = True
@@ -42,11 +42,11 @@ class SignsFeed:
         self._profiles: list[Profile] = []
 
     def note(self) -> None:
-        """Something has happened: it may be worth a packet."""
+        """Records an event that may change the signs."""
         self._dirty = True
 
     def due_us(self) -> int | None:
-        """When `packet` wants to be called; None while there is nothing to tell."""
+        """Returns when `packet` has to be called; None while there is nothing to send."""
         return self._next_us if self._dirty else None
 
     def packet(self, now_us: int, session: Signed) -> SignsNews | None:
@@ -66,8 +66,8 @@ class SignsFeed:
             if number >= len(had) or had[number] is not profile
         }
         if now == self._told and not news and len(had) == len(playing):
-            self._next_us = now_us + PERIOD_US // 2  # what comes next need not wait for a whole one
+            self._next_us = now_us + PERIOD_US // 2  # the next packet need not wait for a whole period
             return None
-        self._next_us = max(now_us, self._next_us + PERIOD_US)  # late once is not late from then on
+        self._next_us = max(now_us, self._next_us + PERIOD_US)  # one delay does not shift later packets
         self._told, self._profiles = now, playing
         return SignsNews(*now[:4], news, away)

@@ -1,4 +1,4 @@
-"""What happened, collected for the subscribers and thinned to the rate they asked for."""
+"""Telemetry of a seat for one subscriber, thinned to the requested rate."""
 
 from __future__ import annotations
 
@@ -8,14 +8,14 @@ from nub_shift.engine.values import US_PER_SECOND, Frame, Output, Pointer
 from nub_shift.model.controls import DIGITAL
 from nub_shift.protocol.messages import ChannelChange, SeatState, Telemetry
 
-# A subscriber that falls this far behind gets the present state and a gap, not a growing backlog.
+# A subscriber that falls this far behind gets the present state and a gap in place of a growing backlog.
 MAX_BACKLOG: Final = 5_000
-# Pointer motion is told in sums over stretches of this length: fine enough to draw its path.
+# Pointer motion is summed over intervals of this length, short enough for drawing its path.
 POINTER_US: Final = 8_000
 
 
 class TelemetryFeed:
-    """Collects for one subscriber. It asks for nothing while nothing happens."""
+    """Collects telemetry for one subscriber; never due while nothing happens."""
 
     def __init__(self, hz: int, values: dict[str, float]) -> None:
         self._period_us = US_PER_SECOND // max(1, min(hz, 250))
@@ -26,7 +26,7 @@ class TelemetryFeed:
         self._next_us = 0
 
     def note_frame(self, frame: Frame) -> None:
-        """Takes what the pad did."""
+        """Records a frame of the pad."""
         self._values.update(frame.values)
         if len(self._changes) < MAX_BACKLOG:
             for channel, value in frame.values.items():
@@ -35,7 +35,7 @@ class TelemetryFeed:
         self._dirty = True
 
     def note_outputs(self, outputs: list[Output]) -> None:
-        """Takes what the game got, or would have got."""
+        """Records outputs, sent or rehearsed."""
         for output in outputs:
             if len(self._outputs) >= MAX_BACKLOG:
                 break
@@ -51,15 +51,15 @@ class TelemetryFeed:
         self._dirty = self._dirty or bool(outputs)
 
     def note_change(self) -> None:
-        """Something else is worth a packet, a change of profile, say."""
+        """Records another change, such as that of the profile."""
         self._dirty = True
 
     def due_us(self) -> int | None:
-        """When `packet` wants to be called; None while there is nothing to tell."""
+        """Returns when `packet` has to be called; None while there is nothing to send."""
         return self._next_us if self._dirty else None
 
     def packet(self, now_us: int, index: int, seat: SeatState) -> Telemetry | None:
-        """The packet that is due, if one is, of the seat of that number, which is in that state."""
+        """Returns the due packet, if any, of the seat with this number and state."""
         if not self._dirty or now_us < self._next_us:
             return None
         made = Telemetry(

@@ -1,1 +1,1 @@
-"""The runner that stays for the whole session, and its service manager."""
+"""The runner of a whole session, and its service manager."""

@@ -1,4 +1,4 @@
-"""A runner that stays for the whole session: what it plays is kept, and whoever started it hears that it lives."""
+"""A runner for the whole session: keeps what is played, and reports to the service manager."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ log = logging.getLogger("nub_shift.runner")
 
 @dataclass(frozen=True)
 class Share:
-    """A second player on the pad of the player of that number, who is to have those controls once the pad is there."""
+    """A second player on the pad of a player, with some controls, once the pad is connected."""
 
     first: int
     program: Program
@@ -32,7 +32,7 @@ class Share:
 
 
 class Residence:
-    """Looks after a session that stays."""
+    """Keeps a staying session."""
 
     def __init__(
         self,
@@ -45,7 +45,9 @@ class Residence:
         described: Callable[[State], str],
         service: ServiceManager,
     ) -> None:
-        """`path` is where to keep what is played, with `output` if that was chosen; `described` words a state."""
+        """`path` is the file of the kept state, including `output` if chosen by the person; `described` words a
+        state.
+        """
         self._session = session
         self._registry = registry
         self._beside = beside
@@ -61,15 +63,15 @@ class Residence:
         session.on_change = self._note_change
 
     def ready(self) -> None:
-        """A press acts from now on."""
+        """Reports that presses have effects."""
         self._service.tell("READY=1")
 
     def due_us(self) -> int | None:
-        """When `work` wants to be called."""
+        """Returns when `work` has to be called."""
         return earlier(0 if self._changed else None, self._ping_us)
 
     def work(self, now_us: int) -> None:
-        """Lets time pass."""
+        """Advances the time."""
         if self._service.ping_us is not None and (self._ping_us is None or now_us >= self._ping_us):
             self._ping_us = now_us + self._service.ping_us
             self._service.tell("WATCHDOG=1")
@@ -80,14 +82,14 @@ class Residence:
             self._service.tell_status(self._described(self._session.state()))
 
     def close(self) -> None:
-        """It ends, and was told to."""
+        """Reports the requested end."""
         self._service.tell("STOPPING=1")
 
     def _note_change(self) -> None:
         self._changed = True
 
     def _share(self, now_us: int) -> None:
-        """Lets second players in whose pads have come."""
+        """Adds second players whose pads have been connected."""
         for seat, share in [(seat, share) for seat, share in self._awaited if seat.pad is not None]:
             self._awaited.remove((seat, share))
             assert seat.pad is not None
@@ -99,7 +101,7 @@ class Residence:
                 self._session.say(error.message)
 
     def _keep(self) -> None:
-        """Writes down what has changed, beside play; one after another."""
+        """Writes the changed state beside play, one write after another."""
         kept = self._present()
         if kept == self._kept or self._writing:
             return
@@ -114,7 +116,7 @@ class Residence:
 
         def written(_: None) -> None:
             self._writing = False
-            self._changed = True  # something may have come meanwhile
+            self._changed = True  # further changes may have come meanwhile
 
         self._beside.run(write, written)
 

@@ -1,4 +1,4 @@
-"""What a service manager is told, by the notification protocol of systemd: a datagram a message (sd_notify(3))."""
+"""Notifications to systemd, one datagram each (sd_notify(3))."""
 
 from __future__ import annotations
 
@@ -11,10 +11,10 @@ log = logging.getLogger("nub_shift.runner")
 
 
 class ServiceManager:
-    """Whoever started us and wants to hear how we are. Without one, nothing is told.
+    """The service manager that started the process. Without one, nothing is sent.
 
     Attributes:
-        ping_us: how often it wants to hear that we are alive, or None. It would wait twice as long.
+        ping_us: interval of heartbeats, half of the manager's limit; None without.
     """
 
     def __init__(self, environment: Mapping[str, str] = os.environ) -> None:
@@ -26,7 +26,7 @@ class ServiceManager:
         self.ping_us = int(wanted) // 2 if wanted.isdecimal() and for_us and self._address else None
 
     def tell(self, *assignments: str) -> None:
-        """Sends assignments, as `READY=1`."""
+        """Sends assignments, such as `READY=1`."""
         if not self._address:
             return
         try:
@@ -36,7 +36,7 @@ class ServiceManager:
             log.warning("the service manager does not hear: %s", error)
 
     def tell_status(self, status: str) -> None:
-        """Sends a line for people, if it is another one."""
+        """Sends a status line for people if changed."""
         line = " ".join(status.split())
         if line != self._said:
             self._said = line
