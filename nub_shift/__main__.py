@@ -1,4 +1,4 @@
-"""`python -m nub_shift` is `nub-shift`."""
+"""Entry point of `python -m nub_shift`, equal to `nub-shift`."""
 
 from nub_shift.cli.main import entry
 

@@ -1,8 +1,7 @@
-"""Whether the hot rooms run as compiled modules or as they are written.
+"""Choice between compiled modules and their sources.
 
-`tools/compile.py` compiles some modules with mypyc and puts the result beside their sources. Python takes a compiled
-module before a source of the same name; this sees to it that it does so only where both are the same: if any source
-of the rooms that play is another than the one that was compiled, or `NUB_SHIFT_PURE` is set, the sources are taken.
+`tools/compile.py` compiles some modules with mypyc and puts the results beside their sources, where Python prefers
+them. They are used only while all sources of the rooms in play are unchanged, and unless `NUB_SHIFT_PURE` is set.
 """
 
 from __future__ import annotations
@@ -16,18 +15,19 @@ from pathlib import Path
 from types import ModuleType
 
 PACKAGE = Path(__file__).parent
-# Record of the compiled sources; absent where nothing was compiled, and in an installed wheel, which cannot go stale.
+# Record of the compiled sources; absent without compiled modules, and in an installed wheel, whose sources do not
+# change.
 MANIFEST = PACKAGE / "compiled.json"
-# The rooms whose sources decide: compiled modules may have taken constants over from any of these.
+# Rooms whose sources are compared, since compiled modules may contain constants of any of these.
 ROOMS = ("keyboard", "model", "engine", "pads", "outputs", "protocol", "runner")
 
 
 def prepare() -> None:
-    """Has Python take the right kind of modules; to be called before any other of the package is imported."""
+    """Selects compiled modules or sources. Called before any other import of the package."""
     if os.environ.get("NUB_SHIFT_PURE"):
         sys.meta_path.insert(0, _Sources())
     elif MANIFEST.exists():
-        import json  # these modules are needed nowhere else at the start
+        import json  # imported late: rarely needed
 
         manifest = json.loads(MANIFEST.read_bytes())
         if is_fresh(manifest):
@@ -49,13 +49,13 @@ def kind() -> str:
 
 
 def sources() -> Iterator[Path]:
-    """The sources that decide, in no particular order."""
+    """Yields the compared sources, in no particular order."""
     for room in ROOMS:
         yield from (PACKAGE / room).rglob("*.py")
 
 
 def stamp(path: Path) -> list[int | str]:
-    """Fingerprint of a source: time and size, which are quick to read, and a hash."""
+    """Returns the fingerprint of a source: time and size, which are quick to read, and a hash."""
     seen = path.stat()
     return [seen.st_mtime_ns, seen.st_size, _hash(path)]
 
@@ -67,7 +67,7 @@ def _hash(path: Path) -> str:
 
 
 def is_fresh(manifest: dict[str, object]) -> bool:
-    """Whether all sources are those that were compiled. A file of another time may still be the same."""
+    """Returns whether all sources are unchanged. A file with another time may still have the same content."""
     known = manifest["sources"]
     assert isinstance(known, dict)
     found = {str(path.relative_to(PACKAGE)): path for path in sources()}
@@ -84,7 +84,7 @@ def is_fresh(manifest: dict[str, object]) -> bool:
 
 
 def _load_shared(path: Path) -> None:
-    """Loads what all compiled modules share; they look for it under its bare name."""
+    """Loads the module shared by all compiled modules, which import it without the package's name."""
     name = path.name.partition(".")[0]
     spec = spec_from_file_location(name, path)
     assert spec is not None and spec.loader is not None
@@ -93,7 +93,7 @@ def _load_shared(path: Path) -> None:
 
 
 class _Sources:
-    """Finds the sources of this package, whatever is compiled beside them."""
+    """Finds the sources of this package, ignoring compiled modules."""
 
     def find_spec(
         self,
@@ -101,7 +101,7 @@ class _Sources:
         path: Sequence[str] | None,
         target: ModuleType | None = None,  # noqa: ARG002
     ) -> ModuleSpec | None:
-        """The source of a module below this package; None for any other."""
+        """Returns the source of a module below this package; None for any other."""
         if not name.startswith("nub_shift."):
             return None
         last = name.rpartition(".")[2]

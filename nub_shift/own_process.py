@@ -1,8 +1,7 @@
-"""The one way in which processes of this program are started.
+"""Start of processes of this program.
 
-Python takes modules from the folder that it is started in, and from what `PYTHON*` variables name, before ours. A
-folder with somebody else's files must not decide what runs, so every process of ours is started isolated from both, in
-a working folder that has none.
+Python searches its working folder, and folders in `PYTHON*` variables, before ours. Foreign files must not decide what
+runs, so every process is isolated from both, in a working folder without such files.
 """
 
 from __future__ import annotations
@@ -16,20 +15,20 @@ from pathlib import Path
 from typing import IO, Any, Final
 
 PROGRAM: Final = "nub_shift"
-# Working folder of our processes: one into which only the system's owner puts files.
+# Working folder of our processes, writable by the system's owner alone.
 FOLDER: Final = "/"
-_ISOLATED: Final = ("-P", "-E")  # neither the working folder nor PYTHON* variables count
+_ISOLATED: Final = ("-P", "-E")  # ignores the working folder and PYTHON* variables
 _IS_FOR_PYTHON: Final = re.compile("PYTHON[A-Z]")
 _To = int | IO[Any] | None
 
 
 def own_command(module: str, *words: str) -> list[str]:
-    """The command that runs a module of ours; `PROGRAM` is the program itself, with the words of a command line."""
+    """Returns the command that runs a module of ours; `PROGRAM` is the program itself, with command-line arguments."""
     return [sys.executable, *_ISOLATED, "-m", module, *words]
 
 
 def own_environment(**more: str) -> dict[str, str]:
-    """This process's environment without what would have Python run other code, and with `more`."""
+    """Returns this process's environment with `more`, without variables that make Python run other code."""
     return {name: value for name, value in os.environ.items() if not _IS_FOR_PYTHON.match(name)} | more
 
 
@@ -46,12 +45,12 @@ def start_own(
     """Starts a module of ours as a process.
 
     Args:
-        environment: in place of `own_environment()`.
-        outlives: in a session of its own, so that signals to this process's group do not reach it.
-        keeps: descriptors that it inherits.
+        environment: replaces `own_environment()`.
+        outlives: whether to use a session of its own, which signals to this process's group do not reach.
+        keeps: descriptors to inherit.
 
     Raises:
-        OSError: it cannot be started.
+        OSError: the process cannot be started.
     """
     return subprocess.Popen(
         own_command(module, *words),
@@ -67,15 +66,15 @@ def start_own(
 
 
 def start_program(*words: str) -> None:
-    """Starts the program once more, as a desktop would: by `program_command`, in a session of its own.
+    """Starts the program again as a desktop would: by `program_command`, in a session of its own.
 
     Raises:
-        OSError: it cannot be started.
+        OSError: the program cannot be started.
         CalledProcessError: likewise.
     """
     nowhere = subprocess.DEVNULL
     subprocess.run(
-        ["setsid", "--fork", *program_command(), *words],  # a child of ours would stay as a zombie
+        ["setsid", "--fork", *program_command(), *words],  # a direct child would remain as a zombie
         stdin=nowhere,
         stdout=nowhere,
         stderr=nowhere,

@@ -83,7 +83,7 @@ def measure_rim(frames: Sequence[Frame], stick: str) -> StickRim:
     straight = reach[quarters].mean()
     diagonal = np.maximum(reach[quarters + 4], reach[(quarters + 5) % RIM_ANGLES]).mean()  # at 40 and 50 degrees
     bulge = float(diagonal / straight)
-    # As in `engine.shaping.stick_shape`: a negative amount divides a diagonal by 1 - amount * 0.414, a positive one
+    # Like `engine.shaping.stick_shape`: a negative amount divides a diagonal by 1 - amount * 0.414, a positive one
     # multiplies it by 1 + amount * 0.414.
     square_off = (1.0 - bulge) / _STRETCH if bulge > 1.0 else (1.0 / bulge - 1.0) / _STRETCH
     shortest = float(min(straight, diagonal, reach.min())) if bulge <= 1.0 else float(min(straight, reach.min()))

@@ -1,1 +1,1 @@
-"""Speed and memory, each against a baseline of the same run."""
+"""Measurements of speed and memory, each against a baseline of the same run."""

@@ -1,4 +1,4 @@
-"""The engine's step and the replay, against plain Python doing the least that must be done."""
+"""The engine's step and replay, against the least possible work in plain Python."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ from nub_shift.pads.recorded.recording import Recording
 from nub_shift.store.profile_files import parse_profile
 from nub_shift.tasks.replay import replay_outputs
 
-# A full frame: two sticks, two triggers, motion, all buttons. The slots are those that a press of them means.
+# A full frame: two sticks, two triggers, motion, all buttons; with the slots that a press of them means.
 _CONTROLS = [control for control in CONTROLS if control.kind not in (Kind.SLIDER, Kind.SURFACE)]
 _SLOTS = [
     slot
@@ -43,7 +43,7 @@ FRAME_US = 4_000
 
 
 def engine_figures(quick: bool) -> list[Figure]:
-    """Engine step, its growth with the size of the profile, and replay."""
+    """Returns the figures of engine step, its growth with the size of the profile, and replay."""
     calls, rounds = (50, 60) if quick else (50, 800)
     plain = _PlainDecode()
     steps = [
@@ -75,7 +75,7 @@ def engine_figures(quick: bool) -> list[Figure]:
 
 
 def large_profile(layers: int) -> Profile:
-    """A key of its own on every slot, in every layer another; two grips hold the first layers on."""
+    """Returns a profile with a different key on every slot in every layer; two grips hold the first layers."""
     codes = [code for code in KEY_BY_CODE if code not in MOUSE_BUTTONS]
     made = []
     for index in range(layers):
@@ -89,14 +89,14 @@ def large_profile(layers: int) -> Profile:
         made.append(Layer(id="base" if index == 0 else f"layer_{index}", label=f"Layer {index}", slots=slots))
     holds = {slot: Assignment.of(HoldLayer(f"layer_{n}")) for n, slot in enumerate(_HOLDING, 1)}
     made[0] = Layer(id="base", label="Base", slots={**made[0].slots, **holds})
-    # Buttons that change with every frame would otherwise all be waiting to have been down long enough to be seen.
+    # Without shortest times, since buttons that change with every frame would otherwise all wait in the ledger.
     return Profile(
         schema=SCHEMA_VERSION, title="Bench", layers=tuple(made), game=Game(shortest_key_ms=0, shortest_gap_ms=0)
     )
 
 
 def _full_frame(flip: bool, busy: int, swing: float) -> dict[str, float]:
-    """Every channel of a pad. What is analogue differs from the other frame's by `swing`, and `busy` buttons do too."""
+    """Returns every channel of a pad. Analogue values differ between frames by `swing`, and `busy` buttons change."""
     values: dict[str, float] = {}
     for at, channel in enumerate(_CHANNELS):
         if channel in _HOLDING:
@@ -111,7 +111,7 @@ def _full_frame(flip: bool, busy: int, swing: float) -> dict[str, float]:
 
 
 class _Step:
-    """Feeds full frames; what is due in between happens with each."""
+    """Feeds full frames, with everything that is due in between."""
 
     def __init__(self, profile: Profile, busy: int, swing: float = 0.05) -> None:
         self._engine = Engine(Program(profile))
@@ -129,14 +129,14 @@ class _Step:
 
     @property
     def unseen(self) -> str:
-        """Reason why the figure does not count: no layers, or too few outputs (outputs a second are bounded)."""
+        """Reason why the figure does not count: no layers, or too few outputs (the output rate is bounded)."""
         if len(self._engine.state().layers) != 3:
             return "the layers did not come on"
         return "" if self._sent >= _BUSY * (self._fed - 1) else f"{self._sent} outputs of {self._fed} frames"
 
 
 class _PlainDecode:
-    """The same frame's kernel events unpacked into a dictionary, and one event written to nowhere."""
+    """Unpacks the kernel events of the same frame into a dictionary, and writes one event to nowhere."""
 
     def __init__(self) -> None:
         events = [(0, 0, EV_ABS if "." in channel else EV_KEY, at, at * 7) for at, channel in enumerate(_CHANNELS)]

@@ -1,6 +1,6 @@
-"""An evening in virtual time: hands that hold, games that come and go, pads that are lost, screens that are locked.
+"""An evening in virtual time: held controls, changing games, lost pads, locked screens.
 
-The session, its seats and what brings profiles on are the runner's own; clock, pad, library and output are stand-ins.
+Session, seats and activation are the runner's own; clock, pad, library and output are stand-ins.
 """
 
 from __future__ import annotations
@@ -29,15 +29,15 @@ from nub_shift.runner.seats.signs_feed import SignsFeed
 from nub_shift.store.profile_files import parse_profile
 
 SWITCHES = 2_000
-# Keys of each game's slots: walk, fire, toggle, turbo. Fire is a button: held from game to game, it acts only
-# where it went down.
+# Keys of each game's slots: walk, fire, toggle, turbo. Fire is a button: held across a change of games, it acts only
+# where it was pressed.
 KEYS = {
     "tide": ("KEY_A", "KEY_B", "KEY_C", "KEY_D"),
     "dust": ("KEY_E", "KEY_F", "KEY_G", "KEY_H"),
     "salt": ("KEY_I", "KEY_J", "KEY_K", "KEY_L"),
 }
 GAMES = tuple(KEYS)
-# A window that no rule names, with a name of its own.
+# A window without a rule.
 DESK = "desk"
 _PROFILE = """
 schema = 4
@@ -64,12 +64,12 @@ class Evening:
     """Results of an evening.
 
     Attributes:
-        switches: how often another window came to the front.
-        stray: keys that went down in a window that no rule names, of another game, or while nothing may act.
-        repeated: held keys and toggles that did not go down once, and once only, as their game came to the front.
-        left_down: keys that are down when everything has ended.
-        presses: how many keys went down in all.
-        grown: Python objects that are there at the end and were not after a tenth of it.
+        switches: number of changes of the window in front.
+        stray: keys pressed in a window without a rule, of another game, or while the seat was paused.
+        repeated: held keys and toggles that were not pressed exactly once when their game came to the front.
+        left_down: keys down at the end.
+        presses: number of presses.
+        grown: Python objects present at the end but not after a tenth of the time.
     """
 
     switches: int = 0
@@ -81,7 +81,7 @@ class Evening:
 
 
 def evening_figures(quick: bool) -> list[Figure]:
-    """2,000 switches of the window in front, or 100."""
+    """Returns the figures of 2,000 changes of the window in front, or of 100."""
     evening = run_evening(100 if quick else SWITCHES)
     unseen = "" if evening.presses > evening.switches else f"{evening.presses} keys in {evening.switches} switches"
     name = f"evening of {evening.switches} game switches"
@@ -94,7 +94,7 @@ def evening_figures(quick: bool) -> list[Figure]:
 
 
 def run_evening(switches: int, seed: int = 1) -> Evening:
-    """Plays one, by chance that the seed decides."""
+    """Plays an evening with random events from a seed."""
     table = _Table(random.Random(seed))
     found = Evening(switches)
     objects = 0
@@ -115,7 +115,7 @@ def run_evening(switches: int, seed: int = 1) -> Evening:
 
 @dataclass
 class _Output:
-    """Counts what goes down."""
+    """Counts presses."""
 
     presses: int = 0
     went_down: Counter[str] = field(default_factory=Counter)
@@ -133,20 +133,20 @@ class _Output:
         return bool(self.keys)
 
     def beat(self) -> None:
-        """Nobody watches it."""
+        """Does nothing: there is no watcher."""
 
     def fileno(self) -> int:
         return -1
 
     def check(self) -> None:
-        """It stays."""
+        """Does nothing: the output does not go away."""
 
     def close(self) -> None:
         """Does nothing: the output is opened again unchanged."""
 
 
 class _Source:
-    """Gives a pad unless that is unplugged."""
+    """Source of a pad, unless unplugged."""
 
     asked = had = "simulated:tern"
     identities: tuple[str, ...] = ()
@@ -162,7 +162,7 @@ class _Source:
         return self._pad
 
     def forget(self) -> None:
-        """There is no other one."""
+        """Does nothing: there is no other pad."""
 
 
 class _Table:
@@ -180,7 +180,7 @@ class _Table:
         self._name = DESK
         self._window = 0
         self.session = Session(self._open_output, OutputKind.PRINT, _ignore, PadEvents(), library, lambda: self._now_us)
-        self.session.tell_signs(SignsFeed(), on=True)  # else there is no menu
+        self.session.tell_signs(SignsFeed(), on=True)  # enables the menu
         self._seat = self.session.add(
             Program(library.profiles["tide"]), _Source(self._pad), pad_returns=True, file="tide"
         )
@@ -192,7 +192,7 @@ class _Table:
         self.session.switch.go(True, self._now_us)
 
     def move_hands(self) -> None:
-        """Something else is held, and sometimes the toggle is switched."""
+        """Changes the held controls, and sometimes the toggle."""
         plays = self._name in GAMES
         if self._chance.random() < 0.3:
             self._hold({"east": 1.0})
@@ -202,13 +202,13 @@ class _Table:
         self._hold(dict(pair for held in _HOLDS if self._chance.random() < 0.6 for pair in held.items()))
 
     def meet_trouble(self, found: Evening) -> None:
-        """Sometimes the pad goes and comes back, the screen is locked and unlocked, or the menu opened and closed."""
+        """Sometimes unplugs the pad, locks the screen, or opens the menu for a while."""
         match self._chance.randrange(12):
             case 0:
                 self._pad.plugged = False
                 self._go_without(found)
                 self._pad = simulated_pad("tern", self._now_us)
-                self._pad.hold({})  # what is held as a pad comes does nothing before it was let go
+                self._pad.hold({})  # held controls of a new pad have no effect before their release
                 self._seat.assign_pad(_Source(self._pad), self._now_us)
                 self._toggled.discard(self._seat.file)
                 self._hold(self._held)
@@ -225,7 +225,7 @@ class _Table:
         self._run(_SETTLED_US)
 
     def change_window(self, found: Evening) -> None:
-        """Another window comes to the front, which may be new or known; what went down is held against what is held."""
+        """Brings a known or new window to the front, and compares the presses with the held controls."""
         name = self._chance.choice([name for name in (*GAMES, DESK) if name != self._name])
         self.output.went_down.clear()
         self._come_to_front(name)
@@ -245,13 +245,13 @@ class _Table:
             found.stray += len(self.session.ledger.down)
 
     def end(self) -> None:
-        """Goes back to rehearsal: what is held then goes nowhere any more."""
+        """Returns to rehearsal, after which held controls send nothing."""
         self.session.switch.go(False, self._now_us)
         self._run(_SETTLED_US)
         self.session.close(self._now_us)
 
     def _go_without(self, found: Evening) -> None:
-        """Time passes in which nothing may act."""
+        """Passes time in which nothing may be sent."""
         self._run(_SETTLED_US)
         self.output.went_down.clear()
         self._run(_SETTLED_US)

@@ -1,7 +1,7 @@
-"""Drags a line in Feel over a minute of hands and tells how long that takes to be seen and to be played.
+"""Drags a line in Feel over a minute of recorded movements and measures the delay until it is visible and in play.
 
-Then hours of hands go through it. For `nub-shift bench` only. Prints one JSON object: milliseconds by what was
-done, the median of all, and what an hour adds to the memory, in MB.
+Then plays hours of movements. For `nub-shift bench` only. Prints one JSON object: median milliseconds by action, and
+the growth of memory in an hour, in MB.
 """
 
 from __future__ import annotations
@@ -35,7 +35,7 @@ from nub_shift.ui.window import Window
 
 _LIMIT_S = 20.0
 _HANDS_S, _HANDS_HZ = 60, 250
-# Frames that a packet tells, what is shown in between, and how often it is looked at.
+# Frames per packet, time shown in between, and number of drags.
 _TOLD = 10
 _LOOKED_AT_S = 8
 _BEGUN_US = 1_000_000_000
@@ -43,7 +43,7 @@ _SHOWN = ("right_stick", "right_trigger", "left_stick", "motion")
 
 
 def main() -> None:
-    """The whole of it."""
+    """Runs the measurement."""
     path, rounds, minutes = Path(sys.argv[1]), int(sys.argv[2]), int(sys.argv[3])
     application = QApplication(sys.argv[:1])
     theme = Theme(DAY)
@@ -62,7 +62,7 @@ def main() -> None:
         Frame(at * period_us, {"right_stick.x": 0.9 * sin(at / 80), "right_stick.y": 0.5 * sin(at / 31)})
         for at in range(_HANDS_S * _HANDS_HZ)
     )
-    station.hands.pause()  # the made-up pad goes on by another clock
+    station.hands.pause()  # the simulated pad continues by another clock
     station.what_if.lengths["60 s"].click()
     knob = station.lens.knobs["Dead zone"]
     places = [QPointF(knob.geometry().center()) + QPointF(ahead, 0.0) for ahead in (12.0, 36.0)]
@@ -78,7 +78,8 @@ def main() -> None:
         seen.append((time.perf_counter() - start) * 1000)
         if before == [row[2].text() for row in station.what_if.rows]:
             sys.exit(f"the figures stayed as they were: {before}")
-    # Told nothing else, the socket is next readable as the runner has it and says so; the window is busy meanwhile.
+    # Without other packets, the socket is next readable with the runner's acknowledgement; the window is busy
+    # meanwhile.
     link.set_seen(False)
     played = []
     for number in range(rounds):
@@ -99,9 +100,9 @@ def main() -> None:
 
 
 def _grown(application: QApplication, station: FeelStation, minutes: int) -> float:
-    """By how much more memory the station needs at the most, in MB, in the second stretch of so long than in the first.
+    """Returns the growth of the station's peak memory between two stretches of minutes, in MB.
 
-    What is worked out for a picture comes and goes, so that one moment says nothing of another.
+    Peaks are compared, since memory of pictures comes and goes.
     """
     most = [0.0, 0.0]
     for minute in range(2 * minutes):
@@ -112,14 +113,14 @@ def _grown(application: QApplication, station: FeelStation, minutes: int) -> flo
             if second % _LOOKED_AT_S == 0:
                 station.what_if.refresh()
                 application.processEvents()
-                # Widgets are deleted here as the application's own loop would do.
+                # Deletes widgets as the application's own loop would.
                 application.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
         most[minute // minutes] = max(most[minute // minutes], resident_mb_of(os.getpid()))
     return most[1] - most[0]
 
 
 def _hands(at: int) -> FrameNews:
-    """A frame of hands that use everything."""
+    """Returns a frame of movements of every control."""
     sticks = {f"{name}.x": 0.9 * sin(at / 80) for name in STICKS} | {f"{name}.y": 0.5 * sin(at / 31) for name in STICKS}
     motion = {"motion.gyro_x": sin(at / 7), "motion.gyro_y": 20.0 * sin(at / 100), "motion.accel_y": 1.0}
     t_us = _BEGUN_US + at * (1_000_000 // _HANDS_HZ)
@@ -133,7 +134,7 @@ def _settle(application: QApplication) -> None:
 
 
 def _listen(descriptor: int, heard: list[float]) -> None:
-    """Notes when something can be read."""
+    """Records when a descriptor becomes readable."""
     if select.select([descriptor], [], [], _LIMIT_S)[0]:
         heard.append(time.perf_counter())
 

@@ -1,4 +1,4 @@
-"""One measured figure, and how a loop is timed."""
+"""Measured figures, and timing of loops."""
 
 from __future__ import annotations
 
@@ -12,11 +12,11 @@ from statistics import median
 
 @dataclass(frozen=True)
 class Figure:
-    """A measurement against its limit.
+    """A measurement with its limit.
 
     Attributes:
-        limit: what it should be at most, or at least if `more_is_better`; None for a baseline.
-        unseen: why it does not count: what was measured was not seen to happen. Empty if it was.
+        limit: upper limit, or lower limit if `more_is_better`; None for a baseline.
+        unseen: reason why the figure does not count: the measured event was not observed. Empty if it was.
     """
 
     name: str
@@ -28,7 +28,7 @@ class Figure:
 
     @property
     def holds(self) -> bool:
-        """Whether the limit is kept, by something that was seen to happen."""
+        """Whether the limit is kept by an observed event."""
         if self.unseen:
             return False
         if self.limit is None:
@@ -38,12 +38,12 @@ class Figure:
 
 @dataclass(frozen=True)
 class Timed:
-    """Time of a call of a work.
+    """Time of one call.
 
     Attributes:
-        best: seconds, the best of all rounds, since all else on the machine only adds.
-        ratio: how many times as long as the first work in the same round, the median of all rounds. A machine changes
-            its pace from second to second, so that the best of two works may belong to different paces.
+        best: seconds, the best of all rounds, since other load only adds.
+        ratio: median over rounds of the ratio to the first work in the same round. A machine changes its speed from
+            second to second, so that the best times of two works may be of different speeds.
     """
 
     best: float
@@ -51,12 +51,12 @@ class Timed:
 
 
 def best_seconds(works: Sequence[Callable[[], object]], calls: int, rounds: int) -> list[float]:
-    """Seconds a call for each of several works, the best of all rounds."""
+    """Returns the seconds of one call of each work, the best of all rounds."""
     return [timed.best for timed in timed_by_turns(works, calls, rounds)]
 
 
 def timed_by_turns(works: Sequence[Callable[[], object]], calls: int, rounds: int) -> list[Timed]:
-    """Times each of several works, which take turns, so that a slow spell of the machine hits them alike."""
+    """Times works in alternation, so that slow spells of the machine affect them alike."""
     taken: list[list[float]] = [[] for _ in works]
     gc.collect()
     gc.disable()

@@ -1,6 +1,6 @@
-"""Opens the window with the made-up pad, for `nub-shift bench` only.
+"""Opens the window with a simulated pad, for `nub-shift bench` only.
 
-Prints the processor time until it has painted, in seconds, then what it has seen whenever it is asked.
+Prints the processor time until the first paint in seconds, then the observed counts at each request.
 """
 
 from __future__ import annotations
@@ -23,10 +23,9 @@ from nub_shift.ui.window import Window
 
 
 class _Witness(QObject):
-    """Sees the tape being painted, and packets from the runner. Asked by a line, it says how many, and begins anew.
+    """Counts paints of the tape, and packets from the runner. A line of input requests the counts and resets them.
 
-    A line that says "feel" shows that station, whose lens it sees being painted from then on; one that says "minimise"
-    minimises the window.
+    The line "feel" shows that station, whose lens is counted from then on; "minimise" minimises the window.
     """
 
     def __init__(self, window: Window) -> None:
@@ -44,11 +43,11 @@ class _Witness(QObject):
         return False
 
     def note_packet(self) -> None:
-        """The runner has told something."""
+        """Counts a packet of the runner."""
         self._packets += 1
 
     def tell(self) -> None:
-        """Somebody asks."""
+        """Answers a request."""
         asked = sys.stdin.readline()
         if asked.startswith("minimise"):
             self.window.showMinimized()
@@ -63,7 +62,7 @@ class _Witness(QObject):
 
 
 def main() -> None:
-    """The whole of it."""
+    """Runs the measurement."""
     profile = Path(sys.argv[1])
     application = QApplication(sys.argv[:1])
     theme = Theme(DAY)

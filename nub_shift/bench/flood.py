@@ -1,4 +1,4 @@
-"""How late outputs are while clients flood a runner in any way, against how late they are while it is quiet."""
+"""Lateness of outputs while clients flood a runner, against the lateness without."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ from nub_shift.protocol.calls import SetLive, WorkByHand
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.store.atomic import write_text
 
-# More than a count a millisecond, so that there is an output in each.
+# Pointer speed above a count a millisecond, for an output in each.
 _PROFILE = """
 schema = 4
 title = "Bench"
@@ -35,7 +35,7 @@ TICK_MS = 1.0
 
 
 def flood_figures(quick: bool) -> list[Figure]:
-    """The 99th percentile of lateness under each pattern."""
+    """Returns the 99th percentile of lateness under each pattern."""
     seconds = 1.0 if quick else 5.0
     figures: list[Figure] = []
     idle_ms = 0.0
@@ -54,7 +54,7 @@ def flood_figures(quick: bool) -> list[Figure]:
 
 @contextmanager
 def _runner(folder: Path) -> Iterator[subprocess.Popen[bytes]]:
-    """A live runner whose pad is held so that the pointer moves all the time."""
+    """Runs a live runner whose stick is held, so that the pointer moves all the time."""
     profile = folder / "flood.toml"
     write_text(profile, _PROFILE)
     command = own_command(PROGRAM, "run", str(profile), "--pad", "simulated:tern", "--output", "print")
@@ -62,7 +62,7 @@ def _runner(folder: Path) -> Iterator[subprocess.Popen[bytes]]:
         [*command, "--socket", str(folder / "s")], stdout=subprocess.PIPE, stderr=subprocess.PIPE
     ) as process:
         assert process.stderr is not None
-        process.stderr.readline()  # it is ready
+        process.stderr.readline()  # waits for the runner to be ready
         client = RunnerClient(folder / "s")
         client.call(WorkByHand("simulated:tern", {"right_stick.x": 1.0}))
         client.call(SetLive(True))
@@ -75,21 +75,21 @@ def _runner(folder: Path) -> Iterator[subprocess.Popen[bytes]]:
 
 
 def _lateness_ms(process: subprocess.Popen[bytes], path: Path, pattern: str, seconds: float) -> list[float]:
-    """How much later than one tick after the one before each output of the pointer was read."""
+    """Returns the lateness of each pointer output against one tick after the one before."""
     assert process.stdout is not None
     flood = subprocess.Popen(own_command("nub_shift.bench.flooder", pattern, str(path)))
     try:
-        _read_for(process.stdout.fileno(), 1.0)  # it takes a while to start
+        _read_for(process.stdout.fileno(), 1.0)  # skips the start
         found = _read_for(process.stdout.fileno(), seconds)
     finally:
         flood.kill()
         flood.wait()
-    _read_for(process.stdout.fileno(), 0.5)  # so that the next pattern has nothing of this one
+    _read_for(process.stdout.fileno(), 0.5)  # empties the pipe for the next pattern
     return [max(0.0, (after - before) * 1e3 - TICK_MS) for before, after in pairwise(found)]
 
 
 def _read_for(fd: int, seconds: float) -> list[float]:
-    """When each output of the pointer was read, in seconds."""
+    """Returns the time of each pointer output, in seconds."""
     found: list[float] = []
     rest = b""
     end_s = time.monotonic() + seconds

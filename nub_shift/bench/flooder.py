@@ -1,4 +1,4 @@
-"""One client, or a hundred, that do what no good client does. For `nub-shift bench` only: PATTERN SOCKET."""
+"""One client, or a hundred, of bad behaviour. For `nub-shift bench` only, with the arguments PATTERN SOCKET."""
 
 from __future__ import annotations
 
@@ -25,9 +25,9 @@ def _call(call: Call, identity: int | None = 1) -> bytes:
 
 
 def _says(data: bytes, pause_s: float = 0.0, reads: bool = True) -> Callable[[str], None]:
-    """Says the same thing again and again, as fast as it is taken, and reads what is answered or does not.
+    """Returns a client that sends the same data as fast as possible, with or without reading answers.
 
-    Whom the runner hangs up on connects again at once.
+    Reconnects at once after a disconnection.
     """
 
     def flood(path: str) -> None:
@@ -78,7 +78,7 @@ def _never_read(path: str) -> None:
         try:
             connection.sendall(_call(Subscribe(hz=250)))
         except OSError:
-            continue  # it was turned away
+            continue  # refused
     time.sleep(3600)
 
 
@@ -123,8 +123,8 @@ PATTERNS: dict[str, Callable[[str], None]] = {
 
 
 def main() -> None:
-    """Floods until it is ended."""
-    os.nice(10)  # what counts is what the runner does for it, not what the system does for both
+    """Floods until killed."""
+    os.nice(10)  # counts the runner's own work, not the system's work for both
     PATTERNS[sys.argv[1]](sys.argv[2])
 
 

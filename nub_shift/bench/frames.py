@@ -1,4 +1,4 @@
-"""The long run: random profiles in random hands, with each promise held against the outputs."""
+"""The long run: random profiles in random hands, with every promise of the engine checked."""
 
 from __future__ import annotations
 
@@ -23,20 +23,20 @@ from nub_shift.model.controls import AT_REST
 from nub_shift.model.profile.profile import BASE_LAYER, Profile
 
 START_US = 5_000_000_000
-# No frame may lead to more deadlines before the next one; turbo, pulses and the pointer's own need a few thousand.
+# Bound on deadlines between two frames; turbo, pulses and the pointer need a few thousand.
 MAX_WAKES = 6_000
 PER_SECOND = 4_000
-# One profile in so many is played by another clock, too, which is ahead by this.
+# Share of profiles that are also played by a shifted clock, and the shift.
 ONE_IN = 8
 LATER_US = 10**12
-# How often the independent model has a button pressed or let go, for each profile.
+# Number of button events per profile against the independent model.
 PRESSES = 100
-# How long after all controls have come to rest whatever began by a press is over: no sequence or linger is longer.
+# Time after the rest of all controls until everything begun by a press has ended; no sequence or linger is longer.
 REST_US = 30_000_000
 
 
 class PromiseBroken(Exception):
-    """The engine did what it must not do; the text says what, with the seed of the profile."""
+    """The engine has broken a promise; the text says which, with the seed of the profile."""
 
 
 @dataclass(frozen=True)
@@ -49,7 +49,7 @@ class LongRun:
 
 
 def random_figures(quick: bool) -> list[Figure]:
-    """Ten million frames over 4,000 profiles; tells how far it is on standard error."""
+    """Returns the figures of ten million frames over 4,000 profiles; prints its progress on standard error."""
     frames, profiles = (20_000, 40) if quick else (10_000_000, 4_000)
     run, broken = LongRun(0, 0, 0), ""
     try:
@@ -75,14 +75,14 @@ def random_figures(quick: bool) -> list[Figure]:
 
 @dataclass(frozen=True)
 class Outcome:
-    """Outputs of one profile: their number and a checksum."""
+    """Outputs of one profile: number and checksum."""
 
     count: int
     checksum: int
 
 
 class _Loud(logging.Handler):
-    """Keeps what the engine complains of."""
+    """Collects warnings of the engine."""
 
     def __init__(self) -> None:
         super().__init__(logging.ERROR)
@@ -93,10 +93,10 @@ class _Loud(logging.Handler):
 
 
 def long_run(frames: int, profiles: int, first_seed: int = 0) -> Iterator[LongRun]:
-    """Plays at least so many frames over at least so many profiles; yields how far it is after each.
+    """Plays at least this many frames and profiles; yields the progress after each profile.
 
     Raises:
-        PromiseBroken: with the seed, which plays the same again.
+        PromiseBroken: with the seed, which reproduces the fault.
     """
     each = max(1, -(-frames // profiles))
     played = outputs = 0
@@ -114,10 +114,10 @@ def long_run(frames: int, profiles: int, first_seed: int = 0) -> Iterator[LongRu
 
 
 def play_at_random(seed: int, frames: int, offset_us: int | None = None) -> Outcome:
-    """Plays one random profile, by a clock that is ahead by an offset; returns what came, summed up if there is one.
+    """Plays one random profile with times shifted by an offset; returns its outcome, with times shifted back.
 
     Raises:
-        PromiseBroken: see there.
+        PromiseBroken: with the seed.
     """
     chance = Random(seed)
     loud = _Loud()
@@ -136,7 +136,7 @@ def play_at_random(seed: int, frames: int, offset_us: int | None = None) -> Outc
 
 
 def sound_profile(chance: Random) -> Profile:
-    """A random profile, which must be one that `check` accepts."""
+    """Returns a random profile, which `check` must accept."""
     profile = random_profile(chance)
     problems = reference_problems(profile, us_layout)
     if problems:
@@ -156,7 +156,7 @@ class _Play:
         self._engine = Engine(self._program)
         self._times_us = profile.game.gap_ms * 1000, profile.game.key_ms * 1000
         self._down: set[str] = set()
-        self._since_us: dict[str, int] = {}  # when each key went down or up last
+        self._since_us: dict[str, int] = {}  # time of each key's last change
         self._now_us = self._last_us = self._start_us
         self._count = self._checksum = 0
         self._of_late: list[int] = []
@@ -174,7 +174,7 @@ class _Play:
         return Outcome(self._count, self._checksum)
 
     def _come_to_rest(self) -> None:
-        """All controls go to rest: after a while nothing is down that no toggle, layer or sequence keeps on."""
+        """Releases all controls: after a while no key is down except by a toggle, layer or sequence."""
         engine = self._engine
         self._take(engine.feed(Frame(self._now_us, {name: AT_REST[name] for name in CHANNELS}, self._now_us % 2**32)))
         end_us = self._now_us + REST_US
@@ -199,7 +199,7 @@ class _Play:
             self._take(self._engine.advance(self._now_us))
 
     def _interrupt(self, now_us: int) -> None:
-        """A pause, a profile, an unplugged pad, another window in front, another feel, or a suspended machine."""
+        """Inserts a pause, a change of profile, an unplug, another window, another feel, or a suspension."""
         engine = self._engine
         match self._chance.randint(0, 5):
             case 0:
@@ -222,12 +222,12 @@ class _Play:
                     self._tuned = tuned
                     self._take(engine.retune(tuned, now_us))
             case _:
-                # The engine is not called for a stretch of time; the next frames come as if at once.
+                # The engine is not called for some time; the next frames follow without a gap in theirs.
                 self._now_us = now_us + 300_000
                 self._take(engine.advance(self._now_us))
 
     def _let_go(self, outputs: list[Output]) -> None:
-        """Takes what an end of play lets go: then no key waits for its shortest time."""
+        """Processes the releases at an end of play, which wait for no shortest time."""
         self._since_us.clear()
         self._take(outputs)
         self._since_us.clear()

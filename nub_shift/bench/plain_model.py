@@ -1,7 +1,7 @@
-"""An independent model of buttons, layers, toggles and groups, held against the engine.
+"""Independent model of buttons, layers, toggles and groups, compared with the engine.
 
-It knows no time: keys have no shortest times here, buttons are pressed one after the other, and nothing waits. It is
-written from what the documents say, as simply as it can be, and shares nothing with the engine.
+Without time: keys have no shortest times, buttons are pressed one after the other, and nothing waits. Written from the
+documents, as simply as possible, without any code of the engine.
 """
 
 from __future__ import annotations
@@ -25,7 +25,7 @@ _LAYERS = ("aim", "swim", "dive")
 _KEYS = ("KEY_A", "KEY_B", "KEY_C", "KEY_D", "KEY_LEFTSHIFT")
 # Ends an effect that has begun.
 End = Callable[[], None]
-# A toggle is known by where it stands: the layer that says it, the slot, and which of several it is.
+# Identity of a toggle: its layer, its slot, and its index there.
 ToggleId = tuple[str, str, int]
 
 
@@ -40,11 +40,11 @@ class _On:
 
 @dataclass
 class PlainModel:
-    """Keys that are down and layers that are active, after each press and release.
+    """Keys that are down and active layers, after each press and release.
 
     Attributes:
-        keys: how many hold each key.
-        layers: how many hold each layer, in the order in which they came on.
+        keys: number of holders by key.
+        layers: number of holders by layer, in the order of activation.
     """
 
     profile: Profile
@@ -61,7 +61,7 @@ class PlainModel:
         return {key for key, count in self.keys.items() if count}
 
     def press(self, slot: str) -> None:
-        """A button is pressed: it ends what it ends elsewhere, and begins what the layers that were on have for it."""
+        """Presses a button: ends the toggles that it ends, and begins its assignment in the layers active before."""
         owner, assignment = self._shown(slot)
         for on in list(self._toggles.values()):
             if slot in on.action.ended_by and on.slot != slot:
@@ -70,7 +70,7 @@ class PlainModel:
         self._follow_layers()
 
     def release(self, slot: str) -> None:
-        """Ends the effects of the press, in the reverse order."""
+        """Ends the effects of a press, in reverse order."""
         for end in reversed(self._held.pop(slot)):
             end()
         self._follow_layers()
@@ -89,7 +89,7 @@ class PlainModel:
         return next(layer for layer in self.profile.layers if layer.id == name)
 
     def _begin_all(self, action: Action, owner: str, slot: str, place: str = "") -> list[End]:
-        """`place` is where the toggles stand, if not at the slot."""
+        """Begins an action and its parts; `place` identifies the toggles, if not the slot."""
         return [self._begin(part, (owner, place or slot, number), slot) for number, part in enumerate(action.parts)]
 
     def _begin(self, action: Action, which: ToggleId, slot: str) -> End:
@@ -110,7 +110,7 @@ class PlainModel:
         on.end()
 
     def _start(self, action: Action) -> End:
-        """Begins an effect; returns what ends it."""
+        """Begins an effect; returns the function that ends it."""
         match action.effect:
             case PressKeys(keys):
                 self.keys.update(keys)
@@ -143,7 +143,7 @@ class PlainModel:
             del self.layers[layer]
 
     def _follow_layers(self) -> None:
-        """Runs the actions of activated layers and ends those of deactivated ones, which may end other layers."""
+        """Runs the actions of activated layers and ends those of deactivated ones, until no layer changes."""
         while self._entered.keys() != self.layers.keys():
             gone = [name for name in self._entered if name not in self.layers]
             for name in [name for name in self.layers if name not in self._entered]:
@@ -161,7 +161,7 @@ class PlainModel:
 
 
 def differs(seed: int, presses: int) -> str:
-    """Plays a random profile of buttons; returns where the engine and the model differ, empty if they do not."""
+    """Plays a random profile of buttons; returns where engine and model differ, empty if nowhere."""
     chance = Random(seed)
     profile = _random_profile(chance)
     model, engine = PlainModel(profile), Engine(Program(profile))

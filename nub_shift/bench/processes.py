@@ -18,10 +18,10 @@ from nub_shift.own_process import PROGRAM, own_command
 from nub_shift.protocol.sockets import READY
 from nub_shift.store.atomic import write_text
 
-# Least work of a runner and a window with the demo's pad, each second.
+# Least outputs a second of a runner and a window with the demo's pad, for a valid figure.
 _LEAST_OUTPUTS = 20
 _LEAST_FRAMES = 10
-# Prints its processor time once an empty window has been painted.
+# Prints its processor time after painting an empty window.
 _EMPTY_WINDOW = """
 import os, time
 from PyQt6.QtWidgets import QApplication, QWidget
@@ -41,13 +41,13 @@ _TICK_S = 1 / os.sysconf("SC_CLK_TCK")
 
 
 def process_figures(quick: bool) -> list[Figure]:
-    """The runner's start, memory and load, and the window's."""
+    """Returns start, memory and load of the runner and of the window."""
     with tempfile.TemporaryDirectory(prefix="nub-shift-bench-") as name:
         folder = Path(name)
         profile = folder / "game.toml"
         write_text(profile, demo_profile_text())
         rounds = 2 if quick else 7
-        _runner(folder, profile, "simulated:tern", 0.0)  # the first start compiles the modules
+        _runner(folder, profile, "simulated:tern", 0.0)  # compiles the modules at the first start
         starts = [_runner(folder, profile, "simulated:tern", 0.0) for _ in range(rounds)]
         python = min(_python_start() for _ in range(rounds))
         ready = min(start.ready_s for start in starts)
@@ -69,10 +69,10 @@ def process_figures(quick: bool) -> list[Figure]:
 
 @dataclass(frozen=True)
 class _Measured:
-    """Measures of one process.
+    """Measurements of one process.
 
     Attributes:
-        unseen: what it was to do meanwhile and did not; empty if it did.
+        unseen: expected work that was not observed; empty if it was.
     """
 
     ready_s: float
@@ -82,7 +82,7 @@ class _Measured:
 
 
 def _runner(folder: Path, profile: Path, pad: str, seconds: float) -> _Measured:
-    """A live runner, whose outputs go into a file: they are what it was seen to do."""
+    """Runs a live runner with outputs into a file, which show its work."""
     command = own_command(PROGRAM, "run", str(profile), "--pad", pad, "--output", "print")
     sent = folder / "outputs"
     start = time.perf_counter()
@@ -115,14 +115,14 @@ def _lines(path: Path) -> int:
 
 
 def _watch(pid: int, seconds: float) -> tuple[float, float]:
-    """The part of a core that a process uses in the next seconds, and its resident memory then, in megabytes."""
+    """Returns the part of a core that a process uses in the next seconds, and its resident memory in megabytes."""
     before = cpu_s(pid)
     time.sleep(seconds)
     return (cpu_s(pid) - before) / seconds if seconds else 0.0, resident_mb_of(pid)
 
 
 def _window_figures(profile: Path, seconds: float) -> list[Figure]:
-    """The window's start, memory and load. It counts what it paints and hears, and says so when it is asked."""
+    """Returns start, memory and load of the window, which counts paints and packets."""
     environment = _window_environment()
     command = own_command("nub_shift.bench.first_paint", str(profile))
     start = time.perf_counter()
@@ -137,12 +137,12 @@ def _window_figures(profile: Path, seconds: float) -> list[Figure]:
         load, resident_mb = _watch(process.pid, seconds)
         frames, packets = _told(process)
         _told(process, b"feel\n")
-        time.sleep(3.0)  # it is made then, and its hands begin
+        time.sleep(3.0)  # waits for the station and its movements
         _told(process)
         feel, _ = _watch(process.pid, seconds)
         lens_frames, _ = _told(process)
         _told(process, b"minimise\n")
-        time.sleep(5.0)  # what was on its way is through
+        time.sleep(5.0)  # lets pending packets pass
         _told(process)
         low, _ = _watch(process.pid, seconds)
         _, low_packets = _told(process)
@@ -165,10 +165,10 @@ def _window_figures(profile: Path, seconds: float) -> list[Figure]:
 
 
 def _told(process: subprocess.Popen[str], line: bytes = b"\n") -> tuple[int, int]:
-    """How often the tape was painted since the window was asked last, and how many packets came."""
+    """Returns the paints of the tape and the packets since the last request."""
     assert process.stdout is not None and process.stdin is not None
     try:
-        os.write(process.stdin.fileno(), line)  # what a buffer keeps would be written again when it is closed
+        os.write(process.stdin.fileno(), line)  # unbuffered: a buffered line would be written again at closing
         frames, packets = process.stdout.readline().split()
         return int(frames), int(packets)
     except (BrokenPipeError, ValueError):
@@ -176,7 +176,7 @@ def _told(process: subprocess.Popen[str], line: bytes = b"\n") -> tuple[int, int
 
 
 def _work_figures(profile: Path, rounds: int) -> list[Figure]:
-    """How long the window's thread is busy with a profile of 12 layers and 300 effects."""
+    """Returns how long edits of a profile with 12 layers and 300 effects keep the window's thread busy."""
     command = own_command("nub_shift.bench.window_work", str(profile), str(rounds))
     done = subprocess.run(command, capture_output=True, text=True, env=_window_environment(), check=False)
     if done.returncode != 0:
@@ -192,7 +192,7 @@ def _work_figures(profile: Path, rounds: int) -> list[Figure]:
 
 
 def _feel_figures(folder: Path, quick: bool) -> list[Figure]:
-    """How soon a line that is dragged over a minute of hands is seen and played, and what an hour leaves."""
+    """Returns the delays of a dragged line over a minute of movements, and the growth of memory in an hour."""
     profile = folder / "feel.toml"
     write_text(profile, demo_profile_text())
     rounds, minutes = ("4", "0") if quick else ("20", "60")
@@ -207,7 +207,7 @@ def _feel_figures(folder: Path, quick: bool) -> list[Figure]:
 
 
 def _window_environment() -> dict[str, str]:
-    """On Qt's offscreen platform, or on the display if there is one."""
+    """Returns the environment for Qt's offscreen platform, or for the display if there is one."""
     environment = _environment()
     if not environment.get("DISPLAY"):
         environment["QT_QPA_PLATFORM"] = "offscreen"
@@ -215,12 +215,12 @@ def _window_environment() -> dict[str, str]:
 
 
 def _environment() -> dict[str, str]:
-    """The environment of an ordinary user, whose Python keeps what it has compiled."""
+    """Returns the environment of an ordinary user, in which Python stores compiled modules."""
     return {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
 
 
 def _number(line: str) -> float:
-    """The number that a process has printed; 0 if it printed none."""
+    """Returns the number printed by a process; 0 if there is none."""
     try:
         return float(line)
     except ValueError:
@@ -239,13 +239,13 @@ def _python_start() -> float:
 
 
 def cpu_s(pid: int) -> float:
-    """Processor time that a process has used, in seconds."""
+    """Returns the processor time of a process, in seconds."""
     fields = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
     return (int(fields[11]) + int(fields[12])) * _TICK_S
 
 
 def resident_mb_of(pid: int) -> float:
-    """The resident memory of a process, in megabytes."""
+    """Returns the resident memory of a process, in megabytes."""
     for line in Path(f"/proc/{pid}/status").read_text().splitlines():
         if line.startswith("VmRSS:"):
             return int(line.split()[1]) / 1024

@@ -1,7 +1,7 @@
-"""Profiles and frames at random, of everything that a profile can say, nested in every way that `check` accepts.
+"""Random profiles and frames with all features of profiles, nested in every way accepted by `check`.
 
-Few controls, layers and keys, so that what is given to them meets. The same generator serves the long run of the bench
-and the property tests, where the random numbers come from what looks for the smallest example.
+Few controls, layers and keys, so that their assignments interact. Used by the long run of the bench and by the property
+tests.
 """
 
 from __future__ import annotations
@@ -75,7 +75,7 @@ from nub_shift.model.profile.reactions import (
 from nub_shift.model.references.effect_facts import manners_of
 from nub_shift.model.references.profile_index import ProfileIndex
 
-# One control of each kind, and two buttons for what is pressed together.
+# One control of each kind, and two buttons for combinations.
 LIVELY = tuple(
     CONTROL_BY_NAME[name]
     for name in ("south", "left_shoulder", "right_trigger", "left_stick", "surface", "slider_1", "motion")
@@ -94,12 +94,12 @@ _R = TypeVar("_R", bound=Reacting)
 
 
 def random_profile(chance: Random) -> Profile:
-    """A profile that `check` accepts."""
+    """Returns a profile that `check` accepts."""
     return _Maker(chance).profile()
 
 
 def random_frames(chance: Random, count: int, start_us: int) -> Iterator[Frame]:
-    """So many frames of a hand that does everything; now and then a frame comes late, or bunched with others."""
+    """Yields frames of a hand that uses every control; some frames come late or in bunches."""
     t_us = sensor_us = start_us
     for _ in range(count):
         usual = chance.random() < 0.95
@@ -122,7 +122,7 @@ _MOVES_ONLY = ProfileIndex.of(Profile(schema=SCHEMA_VERSION, title="Any", moves=
 
 
 class _Maker:
-    """Makes one profile."""
+    """Builds one profile."""
 
     def __init__(self, chance: Random) -> None:
         self._chance = chance
@@ -138,7 +138,7 @@ class _Maker:
             layers=tuple(self._layer(name) for name in ("base", *self._layers)),
             sequences=tuple(self._sequence(name) for name in ("through", "any")),
             carousels=(
-                # The first one is for sequences: it has neither layers nor sequences.
+                # The first carousel is for sequences, so without layers and sequences.
                 Carousel(id="plain", label="P", entries=entries, wrap=self._flip(), rest_ms=self._pick(0, 90)),
                 Carousel(
                     id="wheel",
@@ -173,7 +173,7 @@ class _Maker:
         return self._reacting(self._whole(Assignment, self._effect()))
 
     def _reacting(self, made: _R) -> _R:
-        """With further reactions, half of the time."""
+        """Adds further reactions, half of the time."""
         if self._chance.random() < 0.5:
             return made
         made = msgspec.structs.replace(made, tap_ms=self._ms())
@@ -208,7 +208,7 @@ class _Maker:
         )
 
     def _whole(self, kind: type[_A], effect: Effect) -> _A:
-        """An action of that kind with the effect, kept up in any manner that fits, at times with another beside it."""
+        """Returns an action of a type with the effect in a random fitting manner, sometimes with another beside it."""
         made = self._kept_up(kind, effect, tuple(Manner))
         if self._chance.random() < 0.2:
             layers = not isinstance(effect, PressKeys | DoMove | ClickWheel | Nudge)
@@ -238,7 +238,7 @@ class _Maker:
         fit = manners_of(effect, _MOVES_ONLY)
         manner = self._chance.choice([manner for manner in manners if manner in fit])
         if manner is Manner.ONCE and effect == PlaySequence("any"):
-            manner = Manner.HELD  # a sequence that only lasts would be over at once
+            manner = Manner.HELD  # a sequence without waits would end at once
         settings: dict[str, Any] = {"manner": manner}
         if manner in REPEATS:
             settings["rate_hz"] = self._pick(2.0, 5.0, 7.0)
@@ -255,7 +255,9 @@ class _Maker:
         return kind.of(effect, **settings)
 
     def _effect(self, layers: bool = True, parts: bool = True, steps: bool = True) -> Effect:
-        """Any effect; `layers`: also what changes them; `parts`: sequences; `steps`: carousels that may have layers."""
+        """Returns a random effect; `layers`: including changes of layers; `parts`: sequences; `steps`: carousels that
+        may change layers.
+        """
         plain: list[Effect] = [
             PressKeys(self._keys()),
             PressKeys(self._keys()),
@@ -337,7 +339,7 @@ class _Maker:
         )
 
     def _feel(self) -> dict[str, Any]:
-        """Settings of a feel, each sound by itself: what several layers change need not be sound together."""
+        """Returns settings of a feel, each valid on its own; several layers together need not be consistent."""
         dead_zone = self._pick(0.0, 0.12, 0.6, 0.9)
         stick = {
             "dead_zone": dead_zone,

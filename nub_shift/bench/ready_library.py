@@ -1,4 +1,4 @@
-"""A library whose profiles are there at once: stands in for reading and listing them beside play."""
+"""A library with all profiles in memory, a stand-in for reading and listing beside play."""
 
 from __future__ import annotations
 
@@ -15,11 +15,11 @@ Done = Callable[[Loaded | Refused], None]
 
 
 class ReadyLibrary:
-    """Profiles by their file.
+    """Profiles by file.
 
     Attributes:
-        is_read: the rules have been read.
-        stamp: when all files were changed last.
+        is_read: whether the rules have been read.
+        stamp: modification time of all files.
     """
 
     finds = True
@@ -37,7 +37,7 @@ class ReadyLibrary:
         return listed if self.is_read else []
 
     def start(self, changed: Callable[[], None], when_tried: Callable[[], None]) -> None:
-        """Tells at once that the rules are read."""
+        """Reports at once that the rules are read."""
         when_tried()
         changed()
 
@@ -45,7 +45,7 @@ class ReadyLibrary:
         """Does nothing: no process reads."""
 
     def due_us(self) -> int | None:
-        """Never."""
+        """Returns None: nothing is pending."""
         return None
 
     def work(self, now_us: int) -> None:
@@ -55,15 +55,15 @@ class ReadyLibrary:
         """Does nothing: no reading is late."""
 
     def changed(self, file: str) -> int | None:
-        """The time at which a file was changed last; None if it is not there."""
+        """Returns the modification time of a file; None if the file is missing."""
         return self.stamp if file in self.profiles else None
 
     def load_file(self, file: str, done: Done) -> None:
-        """The profile in that file."""
+        """Loads the profile of a file."""
         done(Loaded(Program(self.profiles[file]), file))
 
     def find(self, title: str, done: Done) -> None:
-        """The profile of that title."""
+        """Loads the profile of a title."""
         found = next((file for file, profile in self.profiles.items() if profile.title == title), None)
         if found is None:
             done(Refused(Message(Code.NO_SUCH_PROFILE, {"title": title})))
@@ -71,5 +71,5 @@ class ReadyLibrary:
             done(Loaded(Program(self.profiles[found]), found))
 
     def check_again(self, profile: Profile, done: Done) -> None:
-        """The same profile, for any keyboard layout."""
+        """Returns the same profile for any keyboard layout."""
         done(Loaded(Program(profile)))

@@ -1,4 +1,4 @@
-"""All figures, as a table or as JSON."""
+"""Report of all figures, as a table or as JSON."""
 
 from __future__ import annotations
 
@@ -24,16 +24,16 @@ from nub_shift.compiled import kind
 
 
 class CannotMeasure(Exception):
-    """Raised where a part cannot be measured here; the text names what is missing."""
+    """A part cannot be measured on this machine; the text names the missing requirement."""
 
 
 def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
-    """Measures and prints these parts, as the command names them, or the first four of them if it can.
+    """Measures and prints the named parts, or by default the first four as far as possible.
 
-    Returns whether all that was measured was seen to happen.
+    Returns whether every figure was observed.
 
     Raises:
-        CannotMeasure: a part that was asked for by name cannot be measured here.
+        CannotMeasure: a named part cannot be measured here.
     """
     figures: list[Figure] = []
     if not parts or "engine" in parts:
@@ -76,7 +76,7 @@ def _limit(figure: Figure) -> str:
 
 
 def _plainly(value: float) -> str:
-    """Three significant digits, and whole thousands without an exponent."""
+    """Formats a value with three significant digits, whole thousands without an exponent."""
     return f"{value:,.0f}" if abs(value) >= 1_000 else f"{value:.3g}"
 
 

@@ -1,4 +1,4 @@
-"""What the runner costs that stays for the whole session, and how soon a profile is there after its window."""
+"""Cost of a session's runner, and the delay of a profile after its window."""
 
 from __future__ import annotations
 
@@ -31,9 +31,10 @@ _CHANGE = "from the window's change to its profile"
 
 
 def session_figures(quick: bool) -> list[Figure]:
-    """Profiles that follow the window in front, on an X server of our own, and what the runner has in memory then.
+    """Returns the delay of profiles that follow the window in front, on our own X server, and the runner's memory.
 
-    Its load at rest is measured with a real kernel's pad (`bench.kernel.latency`): a made-up one reports all the time.
+    Load at rest is measured with a pad of a real kernel (`bench.kernel.latency`), since a simulated pad reports all the
+    time.
     """
     with tempfile.TemporaryDirectory(prefix="nub-shift-bench-") as name, x_server() as server:
         folder = Path(name)
@@ -64,7 +65,7 @@ def session_figures(quick: bool) -> list[Figure]:
 
 
 def _changes(client: RunnerClient, server: str, titles: list[str], rounds: int) -> list[Figure]:
-    """Brings one window after the other to the front, as a window manager tells it."""
+    """Brings windows to the front in turn, as a window manager does."""
     taken_ms = []
     held = ""
     with closing(display.Display(server)) as connection:
@@ -75,7 +76,7 @@ def _changes(client: RunnerClient, server: str, titles: list[str], rounds: int) 
             window.set_wm_class(game, game)
         connection.sync()
         for number in range(rounds):
-            client.call(WorkByHand(_PAD, {"left_stick.click": 1.0}))  # what may not be held over
+            client.call(WorkByHand(_PAD, {"left_stick.click": 1.0}))  # makes every change visible
             if not came_true(lambda: bool(client.call(GetState()).down)):
                 held = "no key was down to be held over"
             wanted = titles[number % 2]
@@ -89,7 +90,7 @@ def _changes(client: RunnerClient, server: str, titles: list[str], rounds: int) 
             held = f"held over: {', '.join(down)}" if down else held
             client.call(WorkByHand(_PAD, {}))
             time.sleep(_SOME_FRAMES_S)
-    taken_ms = taken_ms[2:]  # the first time they are read
+    taken_ms = taken_ms[2:]  # without the first time of each, which reads the files
     return [
         Figure(f"{_CHANGE}, median", median(taken_ms), "ms", 100.0, unseen=held),
         Figure(f"{_CHANGE}, the longest", max(taken_ms), "ms", 100.0, unseen=held),
@@ -97,7 +98,7 @@ def _changes(client: RunnerClient, server: str, titles: list[str], rounds: int) 
 
 
 def home_of(folder: Path, server: str = "") -> dict[str, str]:
-    """The environment of a person with folders of their own, and that X server, if any."""
+    """Returns the environment of a person with separate folders, and the given X server."""
     (folder / "run").mkdir(mode=0o700)
     names = {"STATE": "state", "DATA": "data", "CONFIG": "config", "CACHE": "cache"}
     folders = {f"XDG_{name}_HOME": str(folder / path) for name, path in names.items()}
@@ -105,14 +106,14 @@ def home_of(folder: Path, server: str = "") -> dict[str, str]:
 
 
 def _with_rule(folder: Path, game: str) -> str:
-    """Keeps a demo profile that comes on with a window of its own; its title."""
+    """Writes a demo profile with a rule for its own window; returns its title."""
     text = demo_profile_text(game) + f'\n[[comes_on.rules]]\nwindow = "{game}"\n'
     write_text(folder / "data" / "nub-shift" / "profiles" / f"{game}.toml", text)
     return next(line.split('"')[1] for line in text.splitlines() if line.startswith("title"))
 
 
 def came_true(wanted: Callable[[], bool]) -> bool:
-    """Waits for a condition; whether it came."""
+    """Waits for a condition; returns whether it became true."""
     end = time.monotonic() + _LIMIT_S
     while not wanted():
         if time.monotonic() > end:
@@ -122,7 +123,7 @@ def came_true(wanted: Callable[[], bool]) -> bool:
 
 @contextmanager
 def x_server() -> Iterator[str]:
-    """The display of an Xvfb of our own; empty if there is none to be had."""
+    """Runs an Xvfb; yields its display, empty if that is not installed."""
     read_end, write_end = os.pipe()
     command = ["Xvfb", "-displayfd", str(write_end), "-screen", "0", "640x480x24", "-nolisten", "tcp", "-noreset"]
     try:
@@ -143,7 +144,7 @@ def x_server() -> Iterator[str]:
 
 @contextmanager
 def session_bus() -> Iterator[str]:
-    """The address of a D-Bus of our own; empty if there is none to be had."""
+    """Runs a D-Bus daemon; yields its address, empty if that is not installed."""
     try:
         bus = subprocess.Popen(
             ["dbus-daemon", "--session", "--nofork", "--print-address"],

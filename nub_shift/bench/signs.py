@@ -1,4 +1,4 @@
-"""How soon signs are seen, and what the process costs that shows them, on an X server of our own."""
+"""Delay of signs, and the cost of the process that shows them, on our own X server."""
 
 from __future__ import annotations
 
@@ -26,14 +26,14 @@ _LIMIT_S = 20.0
 _PAD = "simulated:reed"
 _WIDTH, _HEIGHT = 640, 480
 _SEEN = "a sign is seen after the press"
-# The middle of the screen, where rings are, and where signs are.
+# The middle of the screen, where rings and signs appear.
 _RING = (0, _HEIGHT // 2 - 30, _WIDTH, 60)
 _SIGNS = (_WIDTH // 2 - 80, _HEIGHT - 44, 160, 1)
 _STEPS_HZ = 125
 
 
 def signs_figures(quick: bool) -> list[Figure]:
-    """A made-up pad opens a ring and moves in it; what is on the screen is read back from the server."""
+    """Returns the figures of a simulated pad that opens a ring and moves in it, read from the server's screen."""
     made = tempfile.TemporaryDirectory(prefix="nub-shift-bench-")
     with made as name, x_server() as server, session_bus() as bus:
         folder = Path(name)
@@ -43,7 +43,7 @@ def signs_figures(quick: bool) -> list[Figure]:
         file = folder / "data" / "nub-shift" / "profiles" / "tidefold.toml"
         write_text(file, text)
         environment = {name: value for name, value in home_of(folder, server).items() if name != "QT_QPA_PLATFORM"}
-        # The runner is as in a session: with an icon for the tray.
+        # Adds a tray icon, which a session has.
         environment["DBUS_SESSION_BUS_ADDRESS"] = bus
         command = own_command(PROGRAM, "resident", "--output", "print")
         with subprocess.Popen(
@@ -64,23 +64,23 @@ def signs_figures(quick: bool) -> list[Figure]:
 
 
 class _Eye:
-    """Sees what is on the screen."""
+    """Reads the screen."""
 
     def __init__(self, connection: display.Display) -> None:
         self._root = connection.screen().root
 
     def look(self, part: tuple[int, int, int, int]) -> bytes:
-        """The pixels of a part, given by left, top, width and height."""
+        """Returns the pixels of a part, given by left, top, width and height."""
         return bytes(self._root.get_image(*part, X.ZPixmap, 0xFFFFFFFF).data)
 
     def sees(self, part: tuple[int, int, int, int], anything: bool) -> bool:
-        """Whether there is anything, or nothing, on the dark ground of the bare screen."""
+        """Returns whether a part of the bare, dark screen shows anything, or nothing."""
         return any(self.look(part)) is anything
 
 
 def _figures(client: RunnerClient, eye: _Eye, runner: int, tray: bool, quick: bool) -> list[Figure]:
     client.call(WorkByHand(_PAD, {}))
-    if not came_true(partial(eye.sees, _SIGNS, True)):  # what plays is said first
+    if not came_true(partial(eye.sees, _SIGNS, True)):  # the sign of the profile comes first
         return [Figure(_SEEN, 0.0, "ms", 50.0, unseen="nothing was ever seen")]
     came_true(partial(eye.sees, _SIGNS, False))
     (shows,) = [pid for pid in _children(runner) if "signs" in Path(f"/proc/{pid}/cmdline").read_text()]
@@ -116,7 +116,7 @@ def _figures(client: RunnerClient, eye: _Eye, runner: int, tray: bool, quick: bo
 
 
 def _in_ring(client: RunnerClient, eye: _Eye, shows: int, seconds: float) -> tuple[float, float]:
-    """How many pictures of an open ring are seen a second as its stick goes to and fro, and what they cost."""
+    """Returns the pictures a second of an open ring with a moving stick, and their processor time."""
     client.call(WorkByHand(_PAD, {"slider_1": -1.0}))
     came_true(partial(eye.sees, _RING, True))
     busy_s, start = cpu_s(shows), time.perf_counter()
@@ -126,9 +126,9 @@ def _in_ring(client: RunnerClient, eye: _Eye, shows: int, seconds: float) -> tup
     while (now := time.perf_counter() - start) < seconds:
         if now * _STEPS_HZ > step:
             step += 1
-            there = 0.35 + 0.4 * (step % 23) / 23  # where its curve is steep, and at once back again
+            there = 0.35 + 0.4 * (step % 23) / 23  # where its curve is steep, and back at once
             client.call(WorkByHand(_PAD, {"slider_1": -1.0, "left_stick.x": there}))
-        time.sleep(0.002)  # the server has others to serve
+        time.sleep(0.002)  # leaves time to the server
         picture = eye.look(_RING)
         pictures += picture != before
         before = picture
@@ -148,7 +148,7 @@ def _children(pid: int) -> list[int]:
 
 
 def _woken(pid: int) -> int:
-    """How often its threads have waited for something and gone on."""
+    """Returns the number of wake-ups of all threads of a process."""
     count = 0
     for thread in Path(f"/proc/{pid}/task").iterdir():
         for line in (thread / "status").read_text().splitlines():

@@ -1,4 +1,4 @@
-"""A day of play in virtual time: nothing grows, nothing drifts, and the same hands give the same keys at the end."""
+"""A day of play in virtual time: no growth, no drift, and equal outputs for equal movements."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from nub_shift.store.profile_files import parse_profile
 
 ROUND_S = 60
 DAY = 24 * 60
-# Rounds after which state that lasts over a round (a carousel's position, say) is the same again.
+# Bound on the number of rounds until state that outlives a round, such as a carousel's position, repeats.
 LONGEST_CYCLE = 40
 
 
@@ -24,11 +24,11 @@ class Soak:
     """Results of a soak.
 
     Attributes:
-        cycle: after how many rounds the keys are the same again, with their times; 0 if they never are.
-        odd: rounds, from the second on, whose keys are not those of one cycle before.
-        drift: counts by which the pointer's way in the second half differs from that in the first.
-        keys: how many keys went down or up in all.
-        grown: Python objects that are there at the end and were not after a tenth of the time.
+        cycle: number of rounds after which the keys and their times repeat; 0 if they never do.
+        odd: rounds, from the second on, whose keys differ from those of one cycle before.
+        drift: difference of the pointer's path between both halves, in counts.
+        keys: number of presses and releases.
+        grown: Python objects present at the end but not after a tenth of the time.
     """
 
     cycle: int
@@ -39,7 +39,7 @@ class Soak:
 
 
 def soak_figures(quick: bool) -> list[Figure]:
-    """A simulated day, or an hour."""
+    """Returns the figures of a simulated day, or an hour."""
     rounds = 60 if quick else DAY
     soak = run_soak(rounds)
     length = f"{rounds // 60} h"
@@ -53,10 +53,10 @@ def soak_figures(quick: bool) -> list[Figure]:
 
 
 def run_soak(rounds: int) -> Soak:
-    """Plays one minute of the demo again and again, by the same hands, on one engine."""
+    """Plays one minute of the demo repeatedly on one engine."""
     minute = simulated_pad("tern", 0).read(ROUND_S * US_PER_SECOND - 1)
     engine = Engine(Program(parse_profile(demo_profile_text())))
-    keys: list[int] = []  # a hash of each round's
+    keys: list[int] = []  # hash of each round's outputs
     halves = [0, 0]
     objects = sent = 0
     for number in range(rounds):
@@ -78,7 +78,7 @@ def run_soak(rounds: int) -> Soak:
 
 
 def _play(engine: Engine, minute: list[Frame], start_us: int) -> list[Output]:
-    """One round, which begins at `start_us`."""
+    """Plays one round that begins at `start_us`."""
     outputs: list[Output] = []
     for frame in minute:
         t_us = start_us + frame.t_us

@@ -1,4 +1,4 @@
-"""How quickly what hands did goes through a changed feel."""
+"""Throughput of a changed feel over recorded movements."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from nub_shift.bench.figures import Figure, best_seconds
 from nub_shift.model.profile.feel import AxisFeel, DeadZoneShape, StickFeel
 
 _SAMPLES = 1_000_000
-_LEAST = 20.0  # million a second
+_LEAST = 20.0  # million positions a second
 _POINTS = ((0.3, 0.1), (0.7, 0.5))
 _AXIS = AxisFeel(dead_zone=0.02, points=_POINTS)
 _TUNED = StickFeel(
@@ -21,8 +21,8 @@ _TUNED = StickFeel(
     points=_POINTS,
 )
 _EVERYTHING = replace(_TUNED, rotation_degrees=4.0, x=_AXIS, y=_AXIS)
-# With a curve, as most have: by a power, and through points; all that a measurement and wishes set;
-# and one that nobody has, to know the worst.
+# With a curve, as usual: by a power, and through points; with all settings of a measurement and wishes; and the worst
+# case.
 _FEELS = {
     "a power": StickFeel(power=1.6),
     "points": StickFeel(points=_POINTS),
@@ -32,7 +32,7 @@ _FEELS = {
 
 
 def what_if_figures(quick: bool) -> list[Figure]:
-    """Shaping of a stick's positions, in millions a second."""
+    """Returns the rate of shaping, in million positions a second."""
     random = np.random.default_rng(1)
     x, y = random.uniform(-1.0, 1.0, (2, _SAMPLES))
     works = [lambda feel=feel: shaped(feel, x, y) for feel in _FEELS.values()]

@@ -1,7 +1,7 @@
 """Works on a large profile in the window and prints how long the interface thread was busy; for `nub-shift bench` only.
 
-The profile has 12 layers with 25 slots each. Prints one JSON object: by what was done, milliseconds of the interface's
-thread on the processor and by the clock, the medians of all.
+The profile has 12 layers with 25 slots each. Prints one JSON object: by action, median milliseconds of the interface's
+thread in processor time and in wall time.
 """
 
 from __future__ import annotations
@@ -31,7 +31,7 @@ from nub_shift.ui.runner_start import OwnRunner
 from nub_shift.ui.window import Window
 from nub_shift.ui.writing import WritingThread
 
-# In the file by then, so that it counts as done.
+# Time until the edit is saved.
 IN_FILE_S = 0.3
 LAYERS = 12
 SLOTS = 25
@@ -50,7 +50,7 @@ def large(profile: Profile) -> Profile:
 
 
 def main() -> None:
-    """The whole of it."""
+    """Runs the measurement."""
     path, rounds = Path(sys.argv[1]), int(sys.argv[2])
     profile = large(read_profile(path))
     write_profile(path, profile)
@@ -103,11 +103,11 @@ def _busy_ms(
     is_done: Callable[[int], bool],
     undo: Callable[[], None] | None = None,
 ) -> tuple[float, float]:
-    """How long the thread is busy with something, layout and painting included, in milliseconds.
+    """Returns how long the thread is busy with an action, including layout and painting, in milliseconds.
 
-    On the processor, and by the clock.
+    In processor time, and in wall time.
 
-    Ends the program where what was to be done is not done then.
+    Ends the program if the action has no effect.
     """
     taken = []
     for number in range(rounds):

@@ -1,4 +1,4 @@
-"""The invented games: their profiles, and the made-up pad that each is shown with."""
+"""The invented games: profiles, and the simulated pad of each."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from pathlib import Path
 
 from nub_shift.translation import trc as translated
 
-# Context, in the catalogues, of the texts of a profile that a person reads; below the form of their lines.
+# Context, in the catalogues, of the texts of a profile that a person reads; below, the form of their lines.
 CONTEXT = "demo"
 _READ = re.compile(r'(\b(?:label|group) = "|^notes = """\n)([^"]*)(")', re.MULTILINE)
 
@@ -17,12 +17,12 @@ GAMES = tuple(PAD_OF_GAME)
 
 
 def demo_profile_text(game: str = DEFAULT_GAME) -> str:
-    """The profile of an invented game, as TOML text in the reader's language."""
+    """Returns the profile of an invented game, as TOML text in the reader's language."""
     return _READ.sub(lambda found: f"{found[1]}{translated(CONTEXT, found[2])}{found[3]}", _text(game))
 
 
 def demo_texts(game: str) -> list[str]:
-    """All that a person reads in the profile of an invented game, in English."""
+    """Returns all texts of a game's profile that a person reads, in English."""
     return [found[2] for found in _READ.finditer(_text(game))]
 
 
@@ -31,5 +31,5 @@ def _text(game: str) -> str:
 
 
 def demo_examples() -> list[str]:
-    """The profiles of all invented games, as texts."""
+    """Returns the profiles of all invented games as texts."""
     return [demo_profile_text(game) for game in GAMES]

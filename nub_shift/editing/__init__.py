@@ -1,1 +1,1 @@
-"""The open profile and cards: edited, compared, in words, previewed."""
+"""Editing of the open profile and of pad cards: edits, comparison, wording, previews."""

@@ -1,4 +1,4 @@
-"""The pad cards as a person edits them: each edit is kept at once and can be undone."""
+"""Pad cards under edit: each edit is saved at once and can be undone."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ from nub_shift.store.card_files import card_path, card_text, format_card, parse_
 from nub_shift.store.reading import read_bounded
 from nub_shift.translation import tr
 
-# A card's file, with what was in it; None if there was none.
+# A card's file and its content; None for a missing file.
 _File = tuple[Path, str | None]
 
 
@@ -28,18 +28,18 @@ class CardBook:
     """Reads and writes cards. `changed` is called after each change, with a line for the person.
 
     Attributes:
-        history: what can be undone.
+        history: undoable changes.
     """
 
     def __init__(self, changed: Callable[[str], None], worker: Worker) -> None:
-        """`worker` writes."""
+        """`worker` writes the files."""
         self._changed = changed
         self._worker = worker
-        self._writing: dict[Path, str | None] = {}  # what will stand in files
+        self._writing: dict[Path, str | None] = {}  # content of files that are being written
         self.history: History[_File] = History()
 
     def card(self, identity: str, name: str) -> PadCard:
-        """The card of that identity; a new one where there is none, or none that can be read."""
+        """Returns the card of an identity; a new one if there is none, or none that can be read."""
         text = self._text(card_path(identity))
         with suppress(ProfileError):
             if text is not None:
@@ -47,7 +47,7 @@ class CardBook:
         return PadCard(schema=CARD_SCHEMA_VERSION, identity=identity, name=name[:MAX_LABEL] or tr("Pad"))
 
     def edit(self, label: str, card: PadCard) -> None:
-        """Keeps a card in place of the one with its identity."""
+        """Saves a card in place of the one with its identity."""
         path = card_path(card.identity)
         before = self._text(path)
         try:
@@ -59,7 +59,7 @@ class CardBook:
             self._put(path, text, tr("saved: {label}", label=label), self.history.note(label, (path, before)))
 
     def add_measured(self, identity: str, name: str, measured: Measured) -> None:
-        """Keeps what was measured today; with what was measured earlier on the same day it is one entry."""
+        """Saves the measurements of today, merged with earlier ones of the same day."""
         card = self.card(identity, name)
         before = card.measured
         if before and before[-1].on == measured.on:
@@ -71,7 +71,7 @@ class CardBook:
         self.edit(tr("{card}: measured", card=card.name), replace(card, measured=(*before, measured)[-MAX_MEASURED:]))
 
     def join(self, name: str, parts: tuple[str, ...], moving: str) -> None:
-        """Joins pads into one."""
+        """Combines pads into one."""
         card = PadCard(
             schema=CARD_SCHEMA_VERSION,
             identity=joined_identity(parts),
@@ -82,19 +82,19 @@ class CardBook:
         self.edit(tr("{card}: combined", card=card.name), card)
 
     def remove(self, label: str, identity: str) -> None:
-        """Takes a card away; undo brings it back."""
+        """Removes a card; undo brings it back."""
         path = card_path(identity)
         before = self._text(path)
         if before is not None:
             self._put(path, None, label, self.history.note(label, (path, before)))
 
     def undo(self) -> str:
-        """Takes the last change back; returns its label, or "" if there is none."""
+        """Undoes the last change; returns its label, empty if there is none."""
         change = self.history.undo
         return "" if change is None else self._restore(change, self.history.undone)
 
     def redo(self) -> str:
-        """Does the last change that was taken back again; returns its label, or "" if there is none."""
+        """Redoes the last undone change; returns its label, empty if there is none."""
         change = self.history.redo
         return "" if change is None else self._restore(change, self.history.redone)
 
@@ -105,7 +105,7 @@ class CardBook:
         return change.label
 
     def _put(self, path: Path, text: str | None, said: str, change: Change[_File] | None = None) -> None:
-        """Writes a card's file, or takes it away; then `said` is told, or why the change could not be made."""
+        """Writes or removes a card's file; then passes `said`, or the reason of a failure, to `changed`."""
 
         def put() -> str:
             try:

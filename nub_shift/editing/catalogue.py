@@ -1,4 +1,4 @@
-"""What is done with the profiles of a folder as files, beside the one that is open."""
+"""File operations on the profiles in the folder of the open one."""
 
 from __future__ import annotations
 
@@ -27,13 +27,12 @@ _MAX_STEM = 55  # of a copy's title
 
 
 class Catalogue:
-    """The folder in which the open profile is kept.
+    """The folder of the open profile.
 
-    Whatever writes or moves a file raises OSError where the system refuses, and reading raises ProfileError. What was
-    edited is in its file by then.
+    Methods that write or move files raise OSError, methods that read raise ProfileError. Pending edits are saved first.
 
     Attributes:
-        history: what was moved to the bin and back: where each profile is now.
+        history: moves to the bin and back, with the present path of each profile.
     """
 
     def __init__(self, document: Document, examples: Iterable[str] = ()) -> None:
@@ -44,7 +43,7 @@ class Catalogue:
 
     @cached_property
     def _examples(self) -> list[Entry]:
-        """Read when they are first wanted, and not while the program starts."""
+        """Entries of the examples, parsed at the first use and not at the start of the program."""
         found = [(text, parse_profile(text, layout=self._document.layout)) for text in self._texts]
         return [
             Entry(Path(), profile.title, 0.0, profile.colour.value if profile.colour is not None else "", example=text)
@@ -57,24 +56,24 @@ class Catalogue:
         return self._document.path.parent
 
     def entries(self, wanted: str = "") -> list[Entry]:
-        """The profiles whose title has the text that is searched for; then the examples that are not among them."""
+        """Returns the profiles whose title contains the text; then the examples without a copy among them."""
         found = [self._as_edited(entry) for entry in entries(self.folder)]
         titles = {entry.title for entry in found}
         found += [entry for entry in self._examples if entry.title not in titles]
         return [entry for entry in found if wanted.casefold() in entry.title.casefold()]
 
     def _as_edited(self, entry: Entry) -> Entry:
-        """The open profile may not be in its file yet."""
+        """Returns the entry with the title and colour of the open profile, whose file may be older."""
         profile = self._document.profile
         colour = profile.colour.value if profile.colour is not None else ""
         return dataclasses.replace(entry, title=profile.title, colour=colour) if self.is_open(entry) else entry
 
     def is_open(self, entry: Entry) -> bool:
-        """Whether it is the one that is edited."""
+        """Returns whether the entry is the open profile."""
         return entry.path == self._document.path
 
     def read(self, entry: Entry) -> Profile:
-        """The profile of an entry."""
+        """Returns the profile of an entry."""
         if entry.example:
             return parse_profile(entry.example, layout=self._document.layout)
         if self.is_open(entry):
@@ -82,12 +81,12 @@ class Catalogue:
         return read_profile(entry.path, self._document.layout)
 
     def read_outside(self, path: Path) -> tuple[str, Profile]:
-        """The text of a file from elsewhere, and the profile that it is."""
+        """Returns the text of a file from elsewhere, and its profile."""
         text = read_bounded(path)
         return text, parse_profile(text, str(path), self._document.layout)
 
     def take_in(self, text: str, profile: Profile, title: str) -> None:
-        """Keeps the text of an imported profile, with another title, and opens it."""
+        """Saves the text of an imported profile under another title, and opens it."""
         path = fresh_path(self.folder, title)
         if title == profile.title:
             write_text(path, text)
@@ -101,7 +100,7 @@ class Catalogue:
         return parse_profile(line.text, layout=self._document.layout)
 
     def open(self, entry: Entry, profile: Profile) -> None:
-        """Goes on with another profile; one in the bin is brought back first, and of an example a copy is made."""
+        """Opens a profile; one in the bin is restored first, an example is copied."""
         if entry.example:
             self.make(profile)
             return
@@ -109,26 +108,26 @@ class Catalogue:
         self._open(from_bin(entry.path) if entry.binned else entry.path, profile)
 
     def make(self, profile: Profile) -> None:
-        """Keeps a profile as a new file, and opens it."""
+        """Saves a profile as a new file, and opens it."""
         path = fresh_path(self.folder, profile.title)
         write_profile(path, profile)
         self._open(path, profile)
 
     def change(self, entry: Entry, profile: Profile, label: str, **values: Any) -> None:
-        """Changes what a profile is known by; the open one can be undone."""
+        """Changes a profile's title or colour; for the open profile as an undoable edit."""
         if self.is_open(entry):
             self._document.edit(label, lambda mine: replace(mine, **values))
         else:
             write_profile(entry.path, replace(profile, **values))
 
     def throw_or_fetch(self, entry: Entry) -> None:
-        """Into the bin, or back out of it."""
+        """Moves a profile to the bin, or back."""
         self._document.finish()
         moved = (from_bin if entry.binned else to_bin)(entry.path)
         self.history.note(f"{entry.title} {(tr('restored') if entry.binned else tr('moved to bin'))}", moved)
 
     def undo(self) -> str:
-        """Takes the last of these moves back; returns what it was, or "" if there is none."""
+        """Undoes the last move; returns its label, empty if there is none."""
         change = self.history.undo
         if change is not None and not self._can_move(change.state):
             self.history.forget(change)
@@ -139,7 +138,7 @@ class Catalogue:
         return change.label
 
     def redo(self) -> str:
-        """Does the last one that was taken back again; returns what it was, or "" if there is none."""
+        """Redoes the last undone move; returns its label, empty if there is none."""
         change = self.history.redo
         if change is None or not self._can_move(change.state):
             return ""
@@ -147,11 +146,11 @@ class Catalogue:
         return change.label
 
     def _can_move(self, path: Path) -> bool:
-        """Whether a profile is still where it was put, and not open meanwhile."""
+        """Returns whether a profile is still at its last path, and not open."""
         return path.exists() and path != self._document.path
 
     def _back(self, path: Path) -> Path:
-        """Moves a profile to where it was; where that fails it stays."""
+        """Moves a profile to its former path; on failure it stays."""
         try:
             return from_bin(path) if path.parent.name == BIN else to_bin(path)
         except OSError as error:
@@ -164,5 +163,5 @@ class Catalogue:
 
 
 def copy_title(typed: str, title: str) -> str:
-    """The title that was typed, or one that tells a copy from the other."""
+    """Returns the typed title, or a generated one that distinguishes the copy."""
     return typed if typed and typed != title else tr("{title} copy", title=title[:_MAX_STEM])

@@ -1,4 +1,4 @@
-"""The open profile: every edit acts at once, can be undone, and is kept."""
+"""The open profile: every edit applies at once, can be undone, and is saved."""
 
 from __future__ import annotations
 
@@ -25,36 +25,36 @@ from nub_shift.translation import tr
 
 log = logging.getLogger("nub_shift.editing")
 
-# Label of a change that another window or an editor has written.
+# Label of a change written by another window or an editor.
 ELSEWHERE = tr("Changed elsewhere")
-# How many edits back an editor that saves now may have been opened.
+# Number of edits since the opening of an editor that saves now, at most.
 _MAX_BACK = 20
 
-# An edit: a profile in, the changed profile out.
+# A function from a profile to the changed profile.
 Edit = Callable[[Profile], Profile]
 
 
 @dataclass(frozen=True)
 class _Unwritten:
-    """Edits that are not in the file yet."""
+    """Edits not in the file yet."""
 
     number: int
     after: Text
 
 
 class Document:
-    """A profile, its file and its history. `changed` callbacks run after each change, in the order they were added.
+    """A profile with its file and history. `changed` callbacks run after each change, in the order of their addition.
 
     Attributes:
-        profile: as it stands.
-        text: its usual text; what a person wrote into the file may have comments besides.
-        history: what can be undone, as the texts that were there before, also by an earlier run of the program.
-        layout: where the keyboard layout comes from that keys are named by, and texts are typed on.
-        fault: why the last edit or write failed, or empty; the profile is still whole in memory.
-        worker: what writes.
-        left_out: where its file, of an older schema, has settings of one pad; they are not taken over.
-        elsewhere: the last edit was made to what another window or an editor had written meanwhile.
-        disputed: what was changed both here and there, as it stands there now and was here: see `settle`.
+        profile: present profile.
+        text: generated text of the profile; a person's file may contain comments besides.
+        history: undoable edits as earlier texts, including those of an earlier run.
+        layout: source of the keyboard layout for key names and typed texts.
+        fault: reason of a failed edit or write, or empty; the profile in memory is intact.
+        worker: writes the file.
+        left_out: settings of one pad in its file of an older schema, which are dropped.
+        elsewhere: whether the last edit was merged into a text from another window or an editor.
+        disputed: places changed both here and elsewhere, with both values: see `settle`.
     """
 
     def __init__(
@@ -84,12 +84,12 @@ class Document:
 
     @property
     def path(self) -> Path:
-        """The file that follows it."""
+        """File of the profile."""
         return self._file.path
 
     @property
     def journal(self) -> Journal:
-        """All that was done, with the states before it."""
+        """All edits with the states before them."""
         return self._file.journal
 
     def on_change(self, listener: Callable[[], None]) -> None:
@@ -97,34 +97,33 @@ class Document:
         self._listeners.append(listener)
 
     def forget_listeners(self) -> None:
-        """Calls none of them any more: all belong to a window that another one replaces."""
+        """Removes all listeners, which belong to a replaced window."""
         self._listeners.clear()
 
     def edit(self, label: str, change: Edit) -> bool:
-        """Does a change; `label` says what was done, as "South: Leap".
+        """Applies an edit; `label` describes it, such as "South: Leap".
 
-        An edit that would make a profile which cannot be read again is not done; `fault` says why, and it returns
-        False. What was written into the file elsewhere is taken in first, so that the edit is made to that.
+        An edit with a faulty result is refused; `fault` gives the reason, and the method returns False. Changes of the
+        file from elsewhere are merged first.
         """
         self.look()
         return self._edit(label, change)
 
     def open(self, path: Path, profile: Profile) -> None:
-        """Goes on with another profile, whose history begins here."""
+        """Opens another profile, whose history begins here."""
         self.finish()
         self._begin(path, profile)
         self._tell()
 
     def finish(self) -> None:
-        """Waits until all that was done is in the file."""
+        """Waits until all edits are saved."""
         self.worker.finish()
 
     def look(self) -> None:
-        """Takes in what was written into the file elsewhere, as an edit: undoing it brings back what was here.
+        """Merges changes of the file from elsewhere as an edit: undo restores the state from here.
 
-        What was edited here, and what that text does not know of, is done again, to that. Where both changed the same
-        place, what was written elsewhere stands until the person has chosen. A file that has gone, or that cannot be
-        read, is left alone until that is mended; `fault` says so.
+        Edits from here that the new text lacks are applied to it again. Disputed places keep the values from elsewhere
+        until the person has chosen. A missing or unreadable file is left alone until it is mended, with a `fault`.
         """
         self.elsewhere = False
         text, is_news = self._file.look()
@@ -152,7 +151,7 @@ class Document:
         self._file.take_in(text, says)
         if theirs == self.profile:
             return
-        if theirs == before.profile:  # they wrote no more than a comment
+        if theirs == before.profile:  # only comments were changed
             number = self._file.number()
             self._unwritten = [replace(edit, number=number) for edit in edits]
             self._file.keep(number, self._now, self._on_kept, None)
@@ -173,7 +172,7 @@ class Document:
         self._tell()
 
     def settle(self, mine: bool) -> None:
-        """Resolves disputed places: with the values from here, or with those written elsewhere."""
+        """Resolves disputed places, with the values from here or with those from elsewhere."""
         if mine:
             self.edit(tr("Yours kept"), partial(copied_over, found=self.disputed))
         else:
@@ -181,19 +180,19 @@ class Document:
             self._tell()
 
     def follow_layout(self) -> None:
-        """The keyboard layout is another now: all who follow the document look again."""
+        """Notifies the listeners of another keyboard layout."""
         self._tell()
 
     def name_point(self, name: str) -> None:
-        """Marks the present state with a name, to be gone back to."""
+        """Saves the present state as a named restore point."""
         self._file.note("point", name, self.text)
 
     def undo(self) -> str:
-        """Takes the last edit back; returns its label, or "" if there is none."""
+        """Undoes the last edit; returns its label, empty if there is none."""
         return self._restore("undo", lambda: self.history.undo, self.history.undone)
 
     def redo(self) -> str:
-        """Does the last edit that was taken back again; returns its label, or "" if there is none."""
+        """Redoes the last undone edit; returns its label, empty if there is none."""
         return self._restore("redo", lambda: self.history.redo, self.history.redone)
 
     def _restore(
@@ -202,7 +201,7 @@ class Document:
         if last() is None:
             return ""
         self.look()
-        change = last()  # where it was changed elsewhere, that is what is taken back
+        change = last()  # a change from elsewhere is undone first
         if change is None:
             return ""
         try:
@@ -239,7 +238,7 @@ class Document:
         self._tell()
 
     def _on_kept(self, kept: Kept) -> None:
-        """An edit is in the file, or is not."""
+        """Handles the result of saving an edit."""
         fault = self.fault
         if kept.elsewhere:
             self.look()
@@ -251,10 +250,10 @@ class Document:
             self._tell()
 
     def _steps(self, in_file: Text) -> tuple[tuple[Step, ...], tuple[Step, ...]]:
-        """The last edits that were made here, by what the file had: those in it, and those not in it yet."""
+        """Returns the last edits made here: those contained in a text of the file, and those not."""
         steps: list[Step] = []
         after = self._now
-        written = None if after.text != in_file.text else 0  # how many steps from the end are not in the file
+        written = None if after.text != in_file.text else 0  # number of edits at the end that are not in the file
         for change in reversed(self.history.latest(_MAX_BACK)):
             if change.label == ELSEWHERE:
                 break
@@ -266,7 +265,7 @@ class Document:
             after = before
             if written is None and after.text == in_file.text:
                 written = len(steps)
-        if written is None:  # earlier states were brought back
+        if written is None:  # an earlier state was restored
             return (), (Step(tr("Yours kept"), in_file.profile, self.profile),)
         return tuple(steps[: len(steps) - written]), tuple(steps[len(steps) - written :])
 
@@ -284,7 +283,7 @@ class Document:
         return Text(self.profile, self.text)
 
     def _keep_off(self, why: str) -> None:
-        """The file is not ours to write at present; edits stay in memory and in the journal."""
+        """Suspends writing to the file; edits stay in memory and in the journal."""
         if self.fault != why:
             self.fault = why
             self._tell()

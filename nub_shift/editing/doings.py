@@ -1,4 +1,4 @@
-"""What a control that has a feel does while a layer is on, as far as its feel matters for it."""
+"""Use of a control with a feel in a layer, as far as it depends on the feel."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from nub_shift.model.slot_names import slot_name
 
 @dataclass(frozen=True)
 class Looks:
-    """A stick moves the pointer, at so many counts a second at full deflection."""
+    """A stick moves the pointer, in counts a second at full deflection."""
 
     across: float
     down: float
@@ -33,8 +33,8 @@ class Pulls:
     """A trigger or sensor presses stages.
 
     Attributes:
-        stages: what they are called, where each begins and ends, and on which side of rest.
-        ease: that of quick mode, or None.
+        stages: labels, thresholds, and side of rest.
+        ease: `ease` of quick mode, or None.
     """
 
     stages: tuple[tuple[str, Stage, int], ...]

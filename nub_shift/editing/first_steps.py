@@ -1,4 +1,4 @@
-"""What a newcomer does first, in the order of work, and which of it is done."""
+"""First steps of a newcomer in the order of work, and their completion."""
 
 from __future__ import annotations
 
@@ -9,12 +9,12 @@ from enum import Enum
 from nub_shift.model.profile.feel import Feel
 from nub_shift.model.profile.profile import Profile
 
-# So many moves that have a control are a beginning, however many are still to come.
+# Number of assigned moves that completes the step, however many there are.
 ENOUGH_MOVES = 5
 
 
 class Step(Enum):
-    """In the order of work."""
+    """Steps in the order of work."""
 
     PAD = "pad"
     MOVES = "moves"
@@ -27,11 +27,11 @@ class Step(Enum):
 
 @dataclass(frozen=True)
 class Seen:
-    """Events that were seen and that no file records.
+    """Observed events that no file records.
 
     Attributes:
-        pad: a pad was there.
-        tried: something was pressed in station Try.
+        pad: a pad was connected.
+        tried: a control was pressed in station Try.
         played: outputs went to a game.
     """
 
@@ -41,7 +41,7 @@ class Seen:
 
 
 def steps_done(profile: Profile, coverage: Mapping[str, Collection[object]], seen: Seen) -> frozenset[Step]:
-    """The steps that are done; `coverage` says by move where it is assigned."""
+    """Returns the completed steps; `coverage` has the assignments of each move."""
     assigned = sum(bool(places) for places in coverage.values())
     found = {
         Step.PAD: seen.pad,

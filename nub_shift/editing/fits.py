@@ -1,4 +1,4 @@
-"""Corrections that a pad's measurements suggest, each with its reason; they go into the pad's card."""
+"""Corrections suggested by a pad's measurements, each with its reason, for the pad's card."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from nub_shift.model.pad.measures import RIM_MARGIN, Measured, last_motion, last
 from nub_shift.model.pad.trim import LEAST_REACH, PadTrim, StickTrim
 from nub_shift.translation import number_text, tr
 
-# A stick that rests further from the middle is better taken to have its middle there.
+# Least distance of a stick's rest from the middle for a correction.
 OFF_CENTRE = 0.01
 
 
@@ -21,11 +21,11 @@ class Fit:
     """One correction.
 
     Attributes:
-        key: what it corrects: rest, range or gyro.
-        text: what using it does.
-        why: the reason.
-        used: the pad's trim with it.
-        unused: the pad's trim without it.
+        key: corrected property: rest, range or gyro.
+        text: effect of the correction.
+        why: reason.
+        used: trim of the pad with the correction.
+        unused: trim without it.
         is_used: whether the card has it.
     """
 
@@ -38,7 +38,7 @@ class Fit:
 
 
 def fits(measured: Sequence[Measured], stick: str, trim: PadTrim) -> list[Fit]:
-    """Returns the corrections that a stick's last measures suggest, for a pad with these corrections."""
+    """Returns the corrections suggested by a stick's last measurements, over the present trim."""
     found = []
     now = trim.stick(stick)
     rests, rims = last_rest(measured, stick), last_rim(measured, stick)
@@ -67,7 +67,7 @@ def fits(measured: Sequence[Measured], stick: str, trim: PadTrim) -> list[Fit]:
 
 
 def motion_fits(measured: Sequence[Measured], trim: PadTrim) -> list[Fit]:
-    """The correction that the last measure of motion sensors suggests."""
+    """Returns the correction suggested by the last measurement of motion sensors."""
     found = last_motion(measured)
     if not found:
         return []
@@ -84,5 +84,5 @@ def _fit(key: str, text: str, why: str, trim: PadTrim, stick: str, wanted: Stick
 
 
 def percent(part: float) -> str:
-    """A part of the whole way, as players say it."""
+    """Returns a part of the full deflection as a percentage."""
     return tr("{number} %", number=number_text(round(100.0 * part, 1)))

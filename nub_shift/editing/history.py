@@ -1,4 +1,4 @@
-"""What was done and can be taken back, of profiles and of pad cards alike."""
+"""Undo and redo history of profiles and of pad cards."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from itertools import count
 from typing import Generic, TypeVar
 
-# Steps that a journal keeps over a restart.
+# Number of steps kept over a restart.
 MAX_UNDO = 200
 S = TypeVar("S")
 _clock = count(1)
@@ -18,9 +18,9 @@ class Change(Generic[S]):
     """A change that can be reversed.
 
     Attributes:
-        label: what was done.
-        state: what was there before it (or, to do it again, after it).
-        at: its number in the order of all changes, of whatever kind.
+        label: description.
+        state: state before the change (for redo, after it).
+        at: number in the common order of all changes.
     """
 
     label: str
@@ -36,12 +36,12 @@ class History(Generic[S]):
         self._redo: list[Change[S]] = []
 
     def restore(self, undo: Iterable[tuple[str, S]], redo: Iterable[tuple[str, S]]) -> None:
-        """Takes over what could be undone and done again when the program ended: labels with states."""
+        """Adopts the undo and redo steps of an earlier run: labels with states."""
         self._undo = [Change(label, state, 0) for label, state in undo][-MAX_UNDO:]
         self._redo = [Change(label, state, 0) for label, state in redo]
 
     def note(self, label: str, before: S) -> Change[S]:
-        """Something was done; what was taken back before that cannot be done again."""
+        """Adds a change, which clears the redo steps."""
         change = Change(label, before, next(_clock))
         self._undo.append(change)
         del self._undo[:-MAX_UNDO]
@@ -49,27 +49,27 @@ class History(Generic[S]):
         return change
 
     def forget(self, change: Change[S]) -> None:
-        """It could not be done."""
+        """Removes a change that failed."""
         self._undo = [other for other in self._undo if other is not change]
 
     @property
     def undo(self) -> Change[S] | None:
-        """Change that undo would take back."""
+        """Change that undo reverses, or None."""
         return self._undo[-1] if self._undo else None
 
     @property
     def redo(self) -> Change[S] | None:
-        """Change that redo would bring back."""
+        """Change that redo repeats, or None."""
         return self._redo[-1] if self._redo else None
 
     def latest(self, most: int) -> list[Change[S]]:
-        """The last changes that were made since the program started, in their order."""
+        """Returns the last changes of this run, in order."""
         return [change for change in self._undo[-most:] if change.at]
 
     def undone(self, now: S) -> None:
-        """The last change was taken back; `now` is what was there until then."""
+        """Moves the last change to the redo steps; `now` is the state until then."""
         self._redo.append(Change(self._undo.pop().label, now, next(_clock)))
 
     def redone(self, now: S) -> None:
-        """The last change that was taken back was done again; `now` is what was there until then."""
+        """Moves the last undone change back; `now` is the state until then."""
         self._undo.append(Change(self._redo.pop().label, now, next(_clock)))

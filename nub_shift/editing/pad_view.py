@@ -1,4 +1,4 @@
-"""A profile as one pad plays it: what is edited there is what that pad changes, and all other pads stay as they are."""
+"""A view of the profile on one pad: edits become changes for this pad alone."""
 
 from __future__ import annotations
 
@@ -17,9 +17,9 @@ from nub_shift.model.profile.schema_types import said_by
 
 
 def with_pad_feel(profile: Profile, seen: Profile, identity: str, name: str) -> Profile:
-    """The profile that looks like `seen` on the pad of that identity; its feel stays as it is for all others.
+    """Returns the profile that equals `seen` on the pad of that identity, with the common feel unchanged.
 
-    What is none for this pad alone cannot be said in a file, and is as it is for the others.
+    A None for this pad alone cannot be written in a file, and stays as for other pads.
     """
     change = _difference(profile.feel, seen.feel)
     pads = {pad.identity: pad for pad in profile.pads}
@@ -31,7 +31,7 @@ def with_pad_feel(profile: Profile, seen: Profile, identity: str, name: str) -> 
 
 
 def without_pad_feel(profile: Profile, identity: str, control: str) -> Profile:
-    """The profile whose control is the same on the pad of that identity as on all others."""
+    """Returns the profile without that pad's changes of a control."""
     pads = [
         replace(pad, feel=replace(pad.feel, **{control: msgspec.UNSET})) if pad.identity == identity else pad
         for pad in profile.pads
@@ -40,16 +40,16 @@ def without_pad_feel(profile: Profile, identity: str, control: str) -> Profile:
 
 
 class PadView:
-    """A document, as all pads play its profile or as one does.
+    """A document viewed for all pads, or for one.
 
     Attributes:
-        identity, name: of that pad's card, and what it is called; empty while all pads are meant.
+        identity, name: identity of that pad's card, and its name; empty for all pads.
     """
 
     def __init__(self, document: Document) -> None:
         self.identity = self.name = ""
         self._document = document
-        self._seen: tuple[Profile, str, Profile] | None = None  # of what, for which pad, and as that plays it
+        self._seen: tuple[Profile, str, Profile] | None = None  # cached: source, pad and result
 
     @property
     def profile(self) -> Profile:
@@ -63,17 +63,17 @@ class PadView:
 
     @property
     def for_all(self) -> Profile | None:
-        """The profile as played on other pads, if one pad is meant."""
+        """The profile as played on other pads, in the view of one pad."""
         return self._document.profile if self.identity else None
 
     @property
     def path(self) -> Path:
-        """Of its file."""
+        """Path of the file."""
         return self._document.path
 
     @property
     def text(self) -> str:
-        """Its text in the file's form."""
+        """Text of the profile in the file's form."""
         return self._document.text
 
     @property
@@ -82,7 +82,7 @@ class PadView:
         return self._document.layout
 
     def edit(self, label: str, change: Edit) -> bool:
-        """Edits what is seen here; returns whether that was done."""
+        """Applies an edit to the view; returns whether it was applied."""
         if not self.identity:
             return self._document.edit(label, change)
         identity, name = self.identity, self.name
@@ -93,25 +93,25 @@ class PadView:
         return self._document.edit(f"{name}: {label}" if self._is_own(change) else label, on_pad)
 
     def _is_own(self, change: Edit) -> bool:
-        """Whether it changes what this pad has for itself, and not what all of them have."""
+        """Returns whether the edit changes this pad's feel, and not the common part."""
         try:
             return change(self.profile).feel != self.profile.feel
-        except ValueError:  # the document says what is wrong with it
+        except ValueError:  # the document reports the fault
             return True
 
     def whole(self, seen: Profile) -> Profile:
-        """Returns the document's profile that would show a profile here."""
+        """Returns the document's profile whose view equals a profile."""
         return with_pad_feel(self._document.profile, seen, self.identity, self.name) if self.identity else seen
 
     def changes(self, control: str) -> bool:
-        """Whether this pad has something of a control for itself."""
+        """Returns whether this pad has changes of a control."""
         whole = self._document.profile
         return any(
             pad.identity == self.identity and getattr(pad.feel, control) is not msgspec.UNSET for pad in whole.pads
         )
 
     def give_back(self, label: str, control: str) -> bool:
-        """Has this pad play a control as all others do; returns whether that was done."""
+        """Removes this pad's changes of a control; returns whether it did."""
         edit = partial(without_pad_feel, identity=self.identity, control=control)
         return self._document.edit(f"{self.name}: {label}", edit)
 

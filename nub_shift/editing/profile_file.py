@@ -1,4 +1,4 @@
-"""The file of the open profile and its journal, written in order, beside whoever edits."""
+"""File of the open profile and its journal, written in order in the background."""
 
 from __future__ import annotations
 
@@ -25,29 +25,29 @@ T = TypeVar("T")
 
 
 class Worker(Protocol):
-    """Does one piece of work after another."""
+    """Runs work in order."""
 
     def run(self, work: Callable[[], T], done: Callable[[T], None]) -> None:
-        """Does `work` after all that came before, and then calls `done` with its result where edits are made."""
+        """Runs `work` after all earlier work, then `done` with its result in the editing thread."""
 
     def finish(self) -> None:
-        """Waits until all is done, and told."""
+        """Waits until all work and callbacks are done."""
 
 
 class AtOnce:
-    """Does work as it comes, for those who can wait."""
+    """Runs work immediately."""
 
     def run(self, work: Callable[[], T], done: Callable[[T], None]) -> None:
-        """Does it."""
+        """Runs the work and its callback."""
         done(work())
 
     def finish(self) -> None:
-        """It is done."""
+        """Does nothing: all work is done."""
 
 
 @dataclass(frozen=True)
 class Text:
-    """A profile with its usual text."""
+    """A profile with its generated text."""
 
     profile: Profile
     text: str
@@ -58,9 +58,9 @@ class Kept:
     """Result of writing an edit.
 
     Attributes:
-        number: of the edit.
-        fault: why it could not be written, or empty.
-        elsewhere: it was not written, because the file says something that was not taken in.
+        number: number of the edit.
+        fault: reason of a failed write, or empty.
+        elsewhere: not written, since the file has changed elsewhere.
     """
 
     number: int
@@ -69,26 +69,27 @@ class Kept:
 
 
 class ProfileFile:
-    """A profile's file. Reading is for any thread; all else is for the worker.
+    """A profile's file. Reading may be done in any thread, all else in the worker.
 
     Attributes:
-        path: where it is.
-        journal: what was done to the profile.
-        written: the number of the last edit that is in the file.
+        path: path of the file.
+        journal: journal of the profile.
+        written: number of the last edit in the file.
     """
 
     def __init__(self, path: Path, says: Text, worker: Worker) -> None:
-        """`says` is what stands in the file."""
+        """`says` is the content of the file."""
         self.path = path
         self.journal = Journal(path)
         self.written = 0
         self._worker = worker
         self._count = 0
-        # The file has one of these two, or else news; None is no file at all. Before either is another, `_turn` is.
+        # Known contents of the file; any other content is new, None stands for no file. `_turn` increases before either
+        # changes.
         self._turn = 0
         self._seen = self._writing = self.read()
-        self._says = says  # what `_seen` says
-        self._taken_in: list[str] = []  # what the worker will have seen when it comes to that
+        self._says = says  # content whose text is `_seen`
+        self._taken_in: list[str] = []  # contents merged here that the worker has yet to process
 
     def read(self) -> str | None:
         """Returns the text of the file; None if there is no readable one."""
@@ -100,8 +101,7 @@ class ProfileFile:
     def look(self) -> tuple[str | None, bool]:
         """Returns the text of the file, and whether it is new: neither written nor loaded here.
 
-        The worker may write between the reading and the comparing, and what was read is neither by then: it is read
-        again.
+        The worker may write between reading and comparing; the file is then read again.
         """
         while True:
             turn = self._turn
@@ -111,7 +111,7 @@ class ProfileFile:
                 return text, not known
 
     def take_in(self, text: str, says: Text) -> None:
-        """Marks the text of the file as known, so that it may be written over."""
+        """Marks the text of the file as known, so that it may be overwritten."""
         self._taken_in.append(text)
 
         def see() -> None:
@@ -123,17 +123,17 @@ class ProfileFile:
         self._worker.run(see, lambda _: None)
 
     def note(self, did: Did, label: str, text: str) -> None:
-        """Notes in the journal what is to be written by nobody, or was already."""
+        """Adds a journal line for a change that is not written, or was written already."""
         write = self.journal.add(did, label, text)
         self._worker.run(lambda: _suppressed(write), lambda _: None)
 
     def number(self) -> int:
-        """The number of the next edit."""
+        """Returns the number of the next edit."""
         self._count += 1
         return self._count
 
     def keep(self, number: int, after: Text, done: Callable[[Kept], None], note: Callable[[], None] | None) -> None:
-        """Writes what the profile is after an edit, and before that, what notes the edit in the journal."""
+        """Writes the profile after an edit, and before that the journal line of the edit."""
         self._worker.run(lambda: self._keep(number, after, note), done)
 
     def _keep(self, number: int, after: Text, note: Callable[[], None] | None) -> Kept:
@@ -162,7 +162,7 @@ class ProfileFile:
         return Kept(number)
 
     def _with_comments(self, there: str, after: Text) -> str:
-        """The text of the file after an edit. Where that brings an earlier state back, it is as it was then."""
+        """Returns the text of the file after an edit, with comments. A restored earlier state gets its earlier text."""
         earlier = self.journal.files.get(after.text)
         if earlier is not None and Counter(comments_in(there)) <= Counter(comments_in(earlier)):
             return earlier
@@ -170,5 +170,5 @@ class ProfileFile:
 
 
 def _suppressed(write: Callable[[], None]) -> None:
-    with suppress(OSError):  # the profile itself is kept, or it is said that it is not
+    with suppress(OSError):  # the result of writing the profile itself decides
         write()

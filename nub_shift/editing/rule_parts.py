@@ -1,4 +1,4 @@
-"""What a rule can say of a window that a person points at, and what it says unless they choose otherwise."""
+"""Possible conditions of a rule for a window chosen by a person, with defaults."""
 
 from __future__ import annotations
 
@@ -9,19 +9,19 @@ from typing import Final
 
 from nub_shift.model.profile.comes_on import MAX_PATTERN, Front, Rule, fits
 
-# Suffixes of programs that a loader starts.
+# Suffixes of programs started by a loader.
 _GAMES: Final = (".exe", ".x86_64", ".x86", ".sh", ".jar", ".swf", ".rom")
-# A word that holds the game's place differs from machine to machine; its name at the end does not.
+# Folders differ from machine to machine; only the name at the end of an argument is used.
 _SEPARATORS: Final = ("\\", "/")
 
 
 @dataclass(frozen=True)
 class RulePart:
-    """One thing that a rule can say.
+    """One possible condition.
 
     Attributes:
-        field: of `Rule`.
-        usual: whether it is said unless the person chooses otherwise.
+        field: field of `Rule`.
+        usual: whether it is chosen by default.
     """
 
     field: str
@@ -30,10 +30,10 @@ class RulePart:
 
 
 def parts_of(front: Front) -> list[RulePart]:
-    """Returns the parts of a rule for a window, in the order of `Rule`.
+    """Returns the possible conditions for a window, in the order of `Rule`.
 
-    A game that something else starts is known by what that was given; any other by the class of its window, which the
-    title and the program's name would only narrow.
+    A game started by a loader is recognised by its argument; any other by the class of its window, which the title and
+    the program's name would only narrow.
     """
     started = next((word for word in front.arguments if word.casefold().endswith(_GAMES)), "")
     name = PureWindowsPath(started).name
@@ -53,10 +53,10 @@ def parts_of(front: Front) -> list[RulePart]:
 
 
 def rule_of(parts: Iterable[RulePart], player: int = 0) -> Rule:
-    """The rule that says these."""
+    """Returns the rule with these conditions."""
     return Rule(**{part.field: part.pattern for part in parts}, player=player)
 
 
 def fitting(rule: Rule, fronts: Collection[Front]) -> list[Front]:
-    """The windows of several that a rule means."""
+    """Returns the windows that match a rule."""
     return [front for front in fronts if fits(rule, front, max(rule.player, 1))]

@@ -1,4 +1,4 @@
-"""What became of the last change of a profile, in words."""
+"""Result of the last change of a profile, in words."""
 
 from __future__ import annotations
 

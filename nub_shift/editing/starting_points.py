@@ -1,4 +1,4 @@
-"""Starting points: whole feels for a way of playing, to go on from."""
+"""Starting points: whole feels for a way of playing, as a basis for tuning."""
 
 from __future__ import annotations
 
@@ -18,15 +18,15 @@ from nub_shift.translation import tr
 
 @dataclass(frozen=True)
 class StartingPoint:
-    """One of them.
+    """One starting point.
 
     Attributes:
-        name: ours.
-        text: what it is for.
-        stick: what it changes of a stick's usual feel. What was measured of the pad stays.
-        trigger, motion: what it changes of the usual feel of those.
-        turn_dps: how fast a stick looks, in degrees a second, where the game's full turn is known.
-        counts: how fast it looks where that is not known, in counts a second.
+        name: its name.
+        text: its purpose.
+        stick: changes of a stick's default feel, without settings measured for the pad.
+        trigger, motion: changes of their default feels.
+        turn_dps: looking speed of a stick in degrees a second, if the game's full turn is known.
+        counts: looking speed in counts a second otherwise.
     """
 
     name: str
@@ -90,12 +90,12 @@ STARTING_POINTS = (
     ),
 )
 
-# Settings for the state of a stick, and not for its feel.
+# Settings that depend on the state of a stick.
 _OF_THE_PAD = ("dead_zone", "dead_zone_shape", "axial_dead_zone", "edge_zone", "square_off")
 
 
 def start_from(point: StartingPoint, layer_id: str, control: str) -> Edit:
-    """Gives a control the feel of a starting point, and a stick that looks its speed."""
+    """Returns an edit that gives a control the feel of a starting point, and a looking stick its speed."""
     return partial(_started, point=point, layer_id=layer_id, control=control)
 
 
@@ -116,7 +116,7 @@ def _started(profile: Profile, point: StartingPoint, layer_id: str, control: str
             wanted = MotionFeel(**point.motion, **kept)
         case _:
             raise TypeError(now)
-    # The same form as in a profile, so that a layer writes the same.
+    # Written as in a profile, so that a layer stores the same form.
     source = replace(profile, feel=replace(profile.feel, **{control: wanted}))
     made = feel_edits.copied(profile, layer_id, control, feel_edits.settings(source, BASE_LAYER, control))
     if speed(made, layer_id, control) is None:

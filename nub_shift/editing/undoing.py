@@ -1,4 +1,4 @@
-"""Whose last change is taken back: the profile's, or that of what is changed beside it."""
+"""Choice of the change that Undo reverses: the profile's last change or that of another history."""
 
 from __future__ import annotations
 
@@ -12,20 +12,20 @@ from nub_shift.editing.history import Change
 
 
 class Undoes(Protocol):
-    """Owner of a change that can be undone."""
+    """Owner of undoable changes."""
 
     def undo(self) -> str:
-        """Takes it back; returns what it was, or "" if there is none."""
+        """Undoes the last change; returns its label, empty if there is none."""
 
     def redo(self) -> str:
-        """Does it again."""
+        """Redoes the last undone change; returns its label, empty if there is none."""
 
 
 class Undoing:
-    """Finds what was done last, by the time when it was done."""
+    """Finds the last change of several owners by the time of the change."""
 
     def __init__(self, document: Document, beside: Callable[[], CardBook | Catalogue | None]) -> None:
-        """`beside` is what else can be changed where the person is."""
+        """`beside` are further owners in the present station."""
         self._document = document
         self._beside = beside
 
@@ -35,7 +35,7 @@ class Undoing:
         return self._of_later(beside, beside.history.undo if beside is not None else None, self._document.history.undo)
 
     def redoable(self) -> tuple[Undoes, str]:
-        """The same for Redo."""
+        """Returns the owner of the change that Redo repeats, and its label; empty if there is none."""
         beside = self._beside()
         return self._of_later(beside, beside.history.redo if beside is not None else None, self._document.history.redo)
 

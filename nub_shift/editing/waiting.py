@@ -1,7 +1,7 @@
-"""What the window waits for: a control on the pad, a key, a move, a name. One thing at a time, in one place.
+"""The window's wait for input: a control on the pad, a key, a move, a name. One wait at a time.
 
-The table below is the whole behaviour. Each row is what is waited for, each column what is heard, each entry what is
-waited for next. Whatever begins to wait for something else ends the wait before it.
+The table below is the whole behaviour: rows are awaited inputs, columns events, entries the next awaited input. A new
+wait ends the former one.
 """
 
 from __future__ import annotations
@@ -37,7 +37,7 @@ class Awaited(Enum):
 
 
 class Heard(Enum):
-    """Event that ends a wait, or turns it into another one."""
+    """Event that ends a wait, or changes it into another one."""
 
     CONTROL = "a control was pressed on the pad, or clicked"
     GIVEN = "a key, a move, an effect or a name was given"
@@ -51,7 +51,7 @@ _N, _S = Awaited.NOTHING, Awaited.SLOT_INPUT
 TRANSITIONS: Final[dict[Awaited, dict[Heard, Awaited]]] = {
     awaited: dict(zip(Heard, row, strict=True))
     for awaited, row in {
-        #                       CONTROL, GIVEN, LEFT, OVER, CANCELLED
+        # CONTROL, GIVEN, LEFT, OVER, CANCELLED
         Awaited.NOTHING: (_S, _N, _N, _N, _N),
         Awaited.SLOT_INPUT: (_S, _N, Awaited.SLOT_MOVE, _N, _N),  # a click on a move takes the focus
         Awaited.SLOT_MOVE: (_S, _N, Awaited.SLOT_MOVE, Awaited.SLOT_MOVE, _N),
@@ -69,14 +69,14 @@ TRANSITIONS: Final[dict[Awaited, dict[Heard, Awaited]]] = {
     }.items()
 }
 
-# How long keys are listened to unless the person has chosen another time; a sequence that is recorded ends by a pause.
-# A control on the pad is further away than a key.
+# Time limits of waits for keys, unless the person has chosen another time; a recorded sequence ends by a pause. A
+# control on the pad is further away than a key.
 LISTEN_MS: Final = 8_000
 CONTROL_MS: Final = 20_000
 PAUSE_MS: Final = 3_000
-# Waits for a control that is to be opened no more than now.
+# Waits for a control that is not to be opened.
 _FOR_CONTROL: Final = (Awaited.THIRD_CONTROL, Awaited.LAYER_CONTROL, Awaited.TURNING_CONTROL)
-# Waits for a key, which last as long as the person has chosen.
+# Waits for a key, with the time limit chosen by the person.
 _FOR_KEY: Final = (Awaited.SLOT_INPUT, Awaited.PAIR_INPUT, Awaited.MOVE_INPUT)
 _FOR_SLOT: Final = (_S, Awaited.SLOT_MOVE, Awaited.PAIR_INPUT, Awaited.PAIR_MOVE, Awaited.STROKES)
 
@@ -86,13 +86,13 @@ class Wait:
     """An awaited input and its purpose.
 
     Attributes:
-        layer, slot: the cell that gets what is given, or the layer that a control is to bring on.
-        partner: the slot that is pressed together with `slot`, once both are known.
-        together: all slots that are pressed together, where they do something so already.
-        reaction: how they are pressed.
-        besides: what is given begins with what the reaction does already, and replaces nothing.
-        move: id of the move; empty for one that is new.
-        label: what that move is called.
+        layer, slot: target cell, or the layer that a control is to activate.
+        partner: slot pressed together with `slot`, once both are known.
+        together: all slots of an assigned combination.
+        reaction: reaction of the slot.
+        besides: the input is added to the reaction's action and replaces nothing.
+        move: id of the move; empty for a new one.
+        label: name of that move.
     """
 
     awaited: Awaited = Awaited.NOTHING
@@ -107,15 +107,15 @@ class Wait:
 
 
 class Waiting:
-    """The state machine. It reads no clock of its own.
+    """The state machine.
 
     Attributes:
-        wait: what is waited for now.
-        listen_ms: how long keys are listened to; 0 is until that is ended.
+        wait: present wait.
+        listen_ms: time limit for keys; 0 for none.
     """
 
     def __init__(self, clock_ms: Callable[[], int], listen_ms: int = LISTEN_MS) -> None:
-        """`clock_ms` says what time it is, in milliseconds from any start."""
+        """`clock_ms` returns the time in milliseconds from any origin."""
         self.wait = Wait()
         self.listen_ms = listen_ms
         self._clock_ms = clock_ms
@@ -124,24 +124,24 @@ class Waiting:
         self._control_callbacks: list[Callable[[Wait, str], None]] = []
 
     def on_change(self, callback: Callable[[], None]) -> None:
-        """Calls back whenever something else is waited for, and on every look at the clock."""
+        """Calls `callback` at each change of the wait, and at each check of the time."""
         self._callbacks.append(callback)
 
     def on_control(self, callback: Callable[[Wait, str], None]) -> None:
-        """Calls back with a slot whose control was waited for and not to be opened, and with that wait."""
+        """Calls `callback` with a slot whose control was awaited and is not to be opened, and with the wait."""
         self._control_callbacks.append(callback)
 
     def begin(self, wait: Wait) -> None:
-        """Waits for something else from now on."""
+        """Begins another wait."""
         log.debug("waiting: %s -> %s", self.wait.awaited.name, wait.awaited.name)
         self.wait = wait
         self.extend()
         self._tell()
 
     def heard(self, heard: Heard, slot: str = "", layer: str = "") -> Wait:
-        """Goes on as the table says; a control comes with its slot, and the layer that is shown.
+        """Processes an event by the table; a control has its slot and the shown layer.
 
-        Returns what was waited for until now.
+        Returns the wait before the event.
         """
         before = self.wait
         awaited = TRANSITIONS[before.awaited][heard]
@@ -149,7 +149,7 @@ class Waiting:
             return before
         own = (before.slot, before.partner) if before.awaited in (Awaited.PARTNER, Awaited.THIRD_CONTROL) else ()
         if heard is Heard.CONTROL and slot in own:
-            return before  # no slot is its own partner
+            return before  # a slot is not its own partner
         if awaited is Awaited.PAIR_INPUT:
             self.begin(Wait(awaited, layer, slot, partner=before.slot, reaction=before.reaction))
         elif awaited is Awaited.SLOT_INPUT:
@@ -164,7 +164,9 @@ class Waiting:
         return before
 
     def aim(self, reaction: Reaction, besides: bool) -> None:
-        """Says which reaction of the slot that is waited for gets what is given, and whether that comes besides."""
+        """Sets the reaction of the awaited slot that gets the input, and whether the input is added beside its
+        action.
+        """
         wait = self.wait
         if wait.awaited in (_S, Awaited.SLOT_MOVE) and (wait.reaction, wait.besides) != (reaction, besides):
             self.wait = replace(wait, reaction=reaction, besides=besides)
@@ -176,14 +178,14 @@ class Waiting:
         self._deadline_ms = self._clock_ms() + time_ms if time_ms else None
 
     def choose_time(self, listen_ms: int) -> None:
-        """Keys are listened to for so long from now on; 0 is until that is ended."""
+        """Sets the time limit for keys; 0 for none."""
         self.listen_ms = listen_ms
         self.extend()
         self._tell()
 
     @property
     def _time_ms(self) -> int:
-        """How long this wait lasts; 0 for ever."""
+        """Time limit of this wait; 0 for none."""
         if self.wait.awaited is Awaited.STROKES:
             return PAUSE_MS
         if self.for_control:
@@ -192,12 +194,12 @@ class Waiting:
 
     @property
     def timed(self) -> bool:
-        """Whether the wait ends by itself."""
+        """Whether the wait has a time limit."""
         return self._deadline_ms is not None
 
     @property
     def time_left(self) -> float:
-        """The part of the time that is left, 0 to 1; 1 where there is no limit."""
+        """Remaining part of the time, 0 to 1; 1 without a limit."""
         if self._deadline_ms is None:
             return 1.0
         return max(0, self._deadline_ms - self._clock_ms()) / self._time_ms
@@ -210,19 +212,19 @@ class Waiting:
             self._tell()
 
     def listens_for(self, layer: str, slot: str) -> bool:
-        """Whether keys are listened to for a slot of a layer."""
+        """Returns whether a key is awaited for a slot of a layer."""
         wait = self.wait
         heard = wait.awaited in (Awaited.SLOT_INPUT, Awaited.PAIR_INPUT)
         return heard and (wait.layer, wait.slot) == (layer, slot)
 
     @property
     def for_control(self) -> bool:
-        """Whether the next control is for something else than to be opened."""
+        """Whether the next control is awaited for a purpose other than opening it."""
         return self.wait.awaited in (Awaited.PARTNER, *_FOR_CONTROL)
 
     @property
     def for_slot(self) -> bool:
-        """Whether a slot of the opened control gets what is given."""
+        """Whether the input goes to a slot of the opened control."""
         return self.wait.awaited in _FOR_SLOT
 
     def _tell(self) -> None:

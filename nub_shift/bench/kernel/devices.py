@@ -1,4 +1,4 @@
-"""Pads made through uinput, what plays them, and the virtual devices that they are played to."""
+"""Pads created through uinput, the processes that play them, and their virtual devices."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ PAD_NAME = "Nub Shift bench pad"
 PHYS = "bench/pad"
 FULL = 32767
 LIMIT_S = 60.0
-# Of a start or an end: a clock that counts instructions jumps ahead while files are waited for.
+# Timeout of a start or an end: a clock that counts instructions jumps ahead during reads of files.
 START_S = 1200.0
 _SENSORS = (
     *((code, 8192) for code in (ecodes.ABS_X, ecodes.ABS_Y, ecodes.ABS_Z)),
@@ -30,11 +30,11 @@ _EVIOCSCLOCKID = 0x400445A0
 
 
 class NothingCame(Exception):
-    """Raised where the event to be measured did not happen; the text names it."""
+    """The event to be measured did not happen; the text names it."""
 
 
 class BenchPad:
-    """A pad made through uinput; with `motion` it has sensors, which are a device of their own."""
+    """A pad created through uinput; with `motion` it has motion sensors as a separate device."""
 
     def __init__(self, motion: bool = False) -> None:
         stick = AbsInfo(0, -FULL, FULL, 0, 0, 0)
@@ -57,12 +57,12 @@ class BenchPad:
         self._sampled_us = 0
 
     def write(self, kind: int, code: int, value: int) -> None:
-        """One event as a frame."""
+        """Writes one event as a frame."""
         self._device.write(kind, code, value)
         self._device.syn()
 
     def turn(self, dps: float) -> None:
-        """One sample of a pad that turns to the right, 4 ms after the one before; every sensor shows some noise."""
+        """Writes one sample of a pad that turns to the right, 4 ms after the one before, with noise on every sensor."""
         assert self._motion is not None
         self._sampled_us += 4_000
         noise = self._sampled_us // 4_000 % 7
@@ -73,7 +73,7 @@ class BenchPad:
         self._motion.syn()
 
     def close(self) -> None:
-        """Unplugs it; may be called twice."""
+        """Unplugs the pad; may be called twice."""
         self._device.close()
         if self._motion is not None:
             self._motion.close()
@@ -81,10 +81,10 @@ class BenchPad:
 
 @contextmanager
 def running(command: list[str], ready: str, environment: Mapping[str, str] = os.environ) -> Iterator[int]:
-    """A process that has said that it is ready; ended afterwards.
+    """Runs a process that reports being ready, and ends it.
 
     Raises:
-        NothingCame: it never said so, or does not end when it is told to.
+        NothingCame: the process was never ready, or does not end on request.
     """
     started = subprocess.Popen(command, stderr=subprocess.PIPE, stdout=subprocess.DEVNULL, env=environment)
     with ended(started) as process:
@@ -93,10 +93,10 @@ def running(command: list[str], ready: str, environment: Mapping[str, str] = os.
 
 
 def await_word(process: subprocess.Popen[bytes], word: str) -> None:
-    """Waits until a process says a line on standard error that has this in it.
+    """Waits for a line on standard error that contains a word.
 
     Raises:
-        NothingCame: it does not.
+        NothingCame: there is no such line.
     """
     assert process.stderr is not None
     end, heard = time.monotonic() + START_S, b""
@@ -111,10 +111,10 @@ def await_word(process: subprocess.Popen[bytes], word: str) -> None:
 
 @contextmanager
 def ended(process: subprocess.Popen[bytes]) -> Iterator[subprocess.Popen[bytes]]:
-    """Ends a process afterwards; nothing waits for ever for one that does not end.
+    """Ends a process on exit, with a time limit.
 
     Raises:
-        NothingCame: it had to be killed.
+        NothingCame: the process had to be killed.
     """
     with process:
         try:
@@ -134,18 +134,18 @@ def _called(process: subprocess.Popen[bytes]) -> str:
 
 @contextmanager
 def out_of_the_way() -> Iterator[None]:
-    """While it holds, whoever is woken by our writing runs at once, whatever the scheduler thinks of us otherwise."""
+    """Lowers our priority, so that a process woken by our writes runs at once."""
     before = os.sched_getscheduler(0)
     os.sched_setscheduler(0, os.SCHED_IDLE, os.sched_param(0))
     try:
         yield
     finally:
-        with suppress(PermissionError):  # an ordinary user may not come back; then we stay idle to the end
+        with suppress(PermissionError):  # an ordinary user cannot raise the priority again; it stays low
             os.sched_setscheduler(0, before, os.sched_param(0))
 
 
 def output_of(phys: str) -> evdev.InputDevice[str]:
-    """The virtual device of that physical path, its events timed by the monotonic clock.
+    """Returns the virtual device with a physical path, with events timed by the monotonic clock.
 
     Raises:
         NothingCame: there is none.

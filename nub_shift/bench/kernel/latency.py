@@ -1,6 +1,6 @@
-"""What play costs through a real kernel: latency, the regularity of the pointer, and rest.
+"""Cost of play through a real kernel: latency, regularity of the pointer, load at rest.
 
-Latencies mean something where the clock counts instructions (see `tools/kernel-guest`); elsewhere as ratios at most.
+Latencies are meaningful where the clock counts instructions (see `tools/kernel-guest`), elsewhere only as ratios.
 """
 
 from __future__ import annotations
@@ -42,7 +42,7 @@ from nub_shift.store.atomic import write_text
 BARE_PHYS = "bench/bare"
 WARM_UP = 20
 _ADDED = "added latency against the bare loop"
-# The stick moves the pointer by more than a count a millisecond, so that every tick has something to send.
+# Pointer speed above a count a millisecond, for an output at every tick.
 _PROFILE = """
 schema = 4
 title = "Bench"
@@ -58,11 +58,11 @@ right_stick = { pointer = { x = 3000 } }
 
 
 def kernel_figures(quick: bool) -> list[Figure]:
-    """Latency and load against bare loops, jitter of the pointer's ticks, and load at rest.
+    """Returns latency and load against bare loops, jitter of the pointer's ticks, and load at rest.
 
     Raises:
-        OSError: there is no /dev/uinput here, or it may not be used.
-        NothingCame: what was to be measured did not happen.
+        OSError: /dev/uinput is missing or not permitted.
+        NothingCame: the event to be measured did not happen.
     """
     presses = 40 if quick else 400
     with tempfile.TemporaryDirectory(prefix="nub-shift-bench-") as name:
@@ -108,9 +108,9 @@ def kernel_figures(quick: bool) -> list[Figure]:
 
 
 def _latencies_us(pad: BenchPad, phys: str, presses: int) -> list[float]:
-    """From the writing of a button's press to the kernel's own time of the key's press.
+    """Returns the times from the write of a button's press to the kernel's time of the key's press.
 
-    The first presses, while processes beside it still start, are left out; they have a figure of their own.
+    The first presses, while processes still start, are left out; they have a figure of their own.
     """
     device = output_of(phys)
     found = []
@@ -119,7 +119,7 @@ def _latencies_us(pad: BenchPad, phys: str, presses: int) -> list[float]:
             start_us = time.monotonic_ns() / 1000
             pad.write(ecodes.EV_KEY, ecodes.BTN_SOUTH, 1)
             found.append(_next_key_us(device, 1) - start_us)
-            # Like presses of a hand: longer than the shortest time and gap, in step with nothing.
+            # Intervals of a hand: longer than the shortest time and gap, without a common period.
             time.sleep(0.030 + 0.0007 * (number % 11))
             pad.write(ecodes.EV_KEY, ecodes.BTN_SOUTH, 0)
             _next_key_us(device, 0)
@@ -139,7 +139,7 @@ def _next_key_us(device: evdev.InputDevice[str], value: int) -> float:
 
 
 def _jitter(pad: BenchPad, seconds: float) -> Figure:
-    """How far the time between two motions of the pointer is from 1 ms, while a stick is held out."""
+    """Returns the deviation from 1 ms between two pointer outputs, with a stick held out."""
     device = output_of("nub-shift/mouse")
     pad.write(ecodes.EV_ABS, ecodes.ABS_RX, FULL)
     times: list[float] = []
@@ -158,7 +158,7 @@ def _jitter(pad: BenchPad, seconds: float) -> Figure:
 
 
 def _rest(pid: int, seconds: float) -> tuple[float, float]:
-    """How often a second the process was woken, and the part of a core that it used, while the pad rests."""
+    """Returns wake-ups a second and the part of a core used while the pad rests."""
     time.sleep(1.0)
     wakes, busy_s = _woken(pid), cpu_s(pid)
     time.sleep(seconds)
@@ -166,7 +166,7 @@ def _rest(pid: int, seconds: float) -> tuple[float, float]:
 
 
 def _resident_rest(folder: Path, quick: bool) -> tuple[float, float]:
-    """The same of a runner that stays for the session, whose pad is told of as any is."""
+    """Returns the same for a session's runner, whose pad is reported by udev."""
     pad = BenchPad()
     try:
         with running(own_command(PROGRAM, "resident"), "ready:", home_of(folder)) as pid:
@@ -177,7 +177,7 @@ def _resident_rest(folder: Path, quick: bool) -> tuple[float, float]:
 
 
 def _release_us(pad: BenchPad) -> float:
-    """From the moment at which a pad is pulled out to the release of the key that one of its buttons held."""
+    """Returns the time from the unplug of a pad to the release of a key held by one of its buttons."""
     device = output_of("nub-shift/keyboard")
     try:
         pad.write(ecodes.EV_KEY, ecodes.BTN_SOUTH, 1)
@@ -191,7 +191,7 @@ def _release_us(pad: BenchPad) -> float:
 
 
 def _first_press_us(profile: Path, socket: Path) -> float:
-    """From a press that is made as soon as a runner says that it is ready to the line that says what came of it."""
+    """Returns the time from a press, made as soon as a runner is ready, to its output line."""
     pad = BenchPad()
     run = own_command(PROGRAM, "run", str(profile), "--pad", f"evdev:{PAD_NAME}", "--output", "print")
     try:
@@ -216,6 +216,6 @@ def _woken(pid: int) -> int:
 
 
 def _spread(values: list[float]) -> tuple[float, float]:
-    """Median and 99th percentile."""
+    """Returns median and 99th percentile."""
     found = quantiles(values, n=100)
     return found[49], found[98]

@@ -1,4 +1,4 @@
-"""What a pad costs that turns and moves the pointer all the time, against a bare loop that wakes as often."""
+"""Load of a pad that turns and moves the pointer all the time, against a bare loop with as many wake-ups."""
 
 from __future__ import annotations
 
@@ -18,9 +18,9 @@ from nub_shift.store.atomic import write_text
 
 _BARE_PHYS = "bench/bare-mouse"
 _SAMPLE_S = 0.004
-# Moves a second without which nothing was measured; a guest whose clock does not count is too slow for all of them.
+# Least moves a second for a valid figure; a guest without a counting clock is too slow for any.
 LEAST_MOVES = 200
-# More than a count a millisecond, so that every tick has something to send.
+# Pointer speed above a count a millisecond, for an output at every tick.
 _PROFILE = """
 schema = 4
 title = "Bench"
@@ -34,11 +34,11 @@ right_stick = { pointer = { x = 3000 } }
 
 
 def load_figures(folder: Path, quick: bool) -> list[Figure]:
-    """Processor time of a runner whose pad has motion sensors at 250 Hz and whose pointer moves at 1000 Hz.
+    """Returns the processor time of a runner with motion sensors at 250 Hz and the pointer at 1000 Hz.
 
     Raises:
-        OSError: there is no /dev/uinput here, or it may not be used.
-        NothingCame: what was to be measured did not happen.
+        OSError: /dev/uinput is missing or not permitted.
+        NothingCame: the event to be measured did not happen.
     """
     seconds = 1.5 if quick else 6.0
     profile = folder / "load.toml"
@@ -63,14 +63,14 @@ def load_figures(folder: Path, quick: bool) -> list[Figure]:
 
 @dataclass(frozen=True)
 class _Load:
-    """The share of a core that a process used, and why that does not count, if so."""
+    """Part of a core used by a process, and the reason why it does not count, or empty."""
 
     share: float
     unseen: str
 
 
 def _load(process: AbstractContextManager[int], pad: BenchPad, phys: str, seconds: float) -> _Load:
-    """Turns the pad with a stick held out, while that process reads it and moves the mouse of this physical path."""
+    """Turns the pad with a stick held out, while the process moves the mouse with this physical path."""
     with process as pid:
         mouse = output_of(phys)
         pad.write(ecodes.EV_ABS, ecodes.ABS_RX, FULL)
@@ -86,7 +86,7 @@ def _load(process: AbstractContextManager[int], pad: BenchPad, phys: str, second
 
 
 def _turn(pad: BenchPad, mouse: evdev.InputDevice[str], seconds: float) -> int:
-    """Turns the pad slowly; returns how often the mouse was moved meanwhile."""
+    """Turns the pad slowly; returns the number of mouse moves meanwhile."""
     moves = samples = 0
     start_s = time.monotonic()
     while samples * _SAMPLE_S < seconds:
@@ -99,5 +99,5 @@ def _turn(pad: BenchPad, mouse: evdev.InputDevice[str], seconds: float) -> int:
 
 
 def _run_s(pid: int) -> float:
-    """How long the main thread of a process has run, in seconds; the kernel counts it by the nanosecond."""
+    """Returns the run time of a process's main thread in seconds, counted by the kernel in nanoseconds."""
     return int(Path(f"/proc/{pid}/schedstat").read_text().split()[0]) / 1e9

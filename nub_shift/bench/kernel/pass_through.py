@@ -23,7 +23,7 @@ _MOVE = _EVENT.pack(0, 0, ecodes.EV_REL, ecodes.REL_X, 1) + _REPORT
 
 
 def press(phys: str, pad: int) -> None:
-    """Plays buttons until the pad is gone."""
+    """Passes buttons on as keys until the pad is gone."""
     keyboard = evdev.UInput({ecodes.EV_KEY: [ecodes.KEY_SPACE]}, name="Bare keyboard", phys=phys)
     os.set_blocking(pad, True)
     print("ready", file=sys.stderr, flush=True)
@@ -60,7 +60,7 @@ def move(phys: str, devices: list[int]) -> None:
 
 
 def main() -> None:
-    """Runs the loop that the arguments name."""
+    """Runs the loop named by the arguments."""
     loop, phys, *paths = sys.argv[1:]
     devices = [os.open(path, os.O_RDONLY | os.O_NONBLOCK) for path in paths]
     if loop == "press":

@@ -1,1 +1,1 @@
-"""What differs between profiles, and copying it over."""
+"""Differences between profiles, and copying them over."""

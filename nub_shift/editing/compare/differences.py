@@ -1,4 +1,4 @@
-"""What differs between two profiles, in words, each with what takes it over."""
+"""Differences between two profiles in words, each with an edit that copies it over."""
 
 from __future__ import annotations
 
@@ -46,19 +46,19 @@ _FIELDS = {
 }
 
 
-# Place in a profile: part, id, and so on; a place within another begins with the outer one.
+# Path in a profile: part, id, and so on; a nested path begins with the outer one.
 Place = tuple[str, ...]
 
 
 @dataclass(frozen=True)
 class Difference:
-    """One thing that differs.
+    """One difference.
 
     Attributes:
-        place: where in the profile.
-        head: where: "Moves", a layer, "Feel".
-        text: what, as "South: Leap → Nothing", from the one profile to the other.
-        copy_over: makes the one profile like the other in this.
+        place: path in the profile.
+        head: heading: "Moves", a layer, "Feel".
+        text: description, such as "South: Leap → Nothing", from the one profile to the other.
+        copy_over: edit that makes the one profile equal to the other at this path.
     """
 
     place: Place
@@ -68,7 +68,7 @@ class Difference:
 
 
 def differences(one: Profile, other: Profile, layout: Layout) -> list[Difference]:
-    """All that differs from one profile to another, in the order of a profile's parts."""
+    """Returns all differences from one profile to another, in the order of a profile's parts."""
     return [
         *_titles(one, other),
         *_moves(one, other),
@@ -80,7 +80,7 @@ def differences(one: Profile, other: Profile, layout: Layout) -> list[Difference
 
 
 def overlap(one: Place, other: Place) -> bool:
-    """Whether two places are the same, or one is within the other."""
+    """Returns whether two paths are equal, or one contains the other."""
     return all(mine == theirs for mine, theirs in zip(one, other, strict=False))
 
 
@@ -144,7 +144,7 @@ def _parts(one: Profile, other: Profile) -> Iterator[Difference]:
 
 
 def _orders(one: Profile, other: Profile) -> Iterator[Difference]:
-    """Yields a difference if the parts of both stand in another order."""
+    """Yields a difference if the common parts have another order."""
     for kind in (Kind.MOVE, Kind.LAYER, *transfer.PARTS):
         mine, theirs = ([part.id for part in getattr(side, kind.value)] for side in (one, other))
         if [found for found in mine if found in theirs] != [found for found in theirs if found in mine]:

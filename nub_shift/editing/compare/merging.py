@@ -1,4 +1,4 @@
-"""One file, written in two places: what was done here is done to what is there, and what both did is told apart."""
+"""Merging of edits from here into a file that was changed elsewhere, with conflicts identified."""
 
 from __future__ import annotations
 
@@ -13,11 +13,11 @@ from nub_shift.model.profile.profile import Profile
 
 @dataclass(frozen=True)
 class Step:
-    """One edit that was made here.
+    """One edit made here.
 
     Attributes:
-        label: what was done.
-        before, after: the profile.
+        label: label of the edit.
+        before, after: profile before and after.
     """
 
     label: str
@@ -27,11 +27,11 @@ class Step:
 
 @dataclass(frozen=True)
 class Merge:
-    """Result for the edits from here after the file was changed elsewhere.
+    """Result of a merge.
 
     Attributes:
-        steps: by label, what each step changed at places that were left alone there.
-        disputed: the places that were changed both here and there.
+        steps: by label, the changes of each edit at undisputed places.
+        disputed: places changed both here and elsewhere.
     """
 
     steps: tuple[tuple[str, tuple[Difference, ...]], ...]
@@ -44,17 +44,17 @@ class Merge:
 
 
 def merge(theirs: Profile, written: tuple[Step, ...], unwritten: tuple[Step, ...], layout: Layout) -> Merge:
-    """Returns the steps to apply again.
+    """Returns the edits to apply to the new text.
 
-    Those that are not in the file yet were made without knowledge of what stands there now. Those that were in it may
-    have been overwritten: an editor that was opened before them has saved its text. It was opened at the state that is
-    nearest to what it says, the earlier of two that are as near, since nobody can tell a later edit of the same place
-    from one that knew nothing of ours. What is exactly an earlier state was brought back on purpose.
+    Unwritten edits were made without knowledge of the new text. Written edits may have been overwritten by an editor
+    that was opened before them. Such an editor was opened at the state nearest to its text; of two equally near states,
+    the earlier one is assumed, since a later edit of the same place cannot be told from one that knew nothing of ours.
+    A text exactly equal to an earlier state was restored on purpose.
 
     Args:
-        written: the last steps that the file has had, in order; none if it was another window that wrote, since that
-            looks before it writes.
-        unwritten: those that it has not.
+        written: the last edits in the file, in order; empty for a change by another window, which reads before it
+            writes.
+        unwritten: edits not yet in the file.
     """
     distances = [len(differences(step.before, theirs, layout)) for step in written]
     if written:
@@ -75,5 +75,5 @@ def merge(theirs: Profile, written: tuple[Step, ...], unwritten: tuple[Step, ...
 
 
 def copied_over(profile: Profile, found: Iterable[Difference]) -> Profile:
-    """The profile with these differences copied over."""
+    """Returns the profile with these differences copied over."""
     return reduce(lambda made, one: one.copy_over(made), found, profile)

@@ -1,4 +1,4 @@
-"""Copying over from one profile into another: one slot, layer, move or part, with all that it refers to."""
+"""Copying from one profile into another: a slot, layer, move or shared part, with everything it refers to."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ def copy_slot(profile: Profile, other: Profile, layer_id: str, slot: str) -> Pro
 
 
 def copy_layer(profile: Profile, other: Profile, layer_id: str) -> Profile:
-    """The profile with a layer that only one of the two has: added, or removed."""
+    """Returns the profile with a layer that only one of the two has added or removed."""
     reference = Reference(Kind.LAYER, layer_id)
     return _with_needed(profile, other, [reference]) if other.layer(layer_id) else removed(profile, reference)
 
@@ -65,7 +65,9 @@ def copy_shared_part(profile: Profile, other: Profile, reference: Reference) -> 
 
 
 def copy_order(profile: Profile, other: Profile, kind: Kind) -> Profile:
-    """The profile with moves, layers or parts in the order of the other; what is here alone stays put."""
+    """Returns the profile with moves, layers or parts in the order of the other; those missing there keep their
+    position.
+    """
     rank = {found.id: at for at, found in enumerate(getattr(other, kind.value))}
     here = getattr(profile, kind.value)
     sorted_here = iter(sorted((found for found in here if found.id in rank), key=lambda found: rank[found.id]))
@@ -73,7 +75,7 @@ def copy_order(profile: Profile, other: Profile, kind: Kind) -> Profile:
 
 
 def copy_field(profile: Profile, other: Profile, name: str) -> Profile:
-    """The profile with its title, notes or colour as the other has it."""
+    """Returns the profile with the title, notes or colour of the other."""
     return replace(profile, **{name: getattr(other, name)})
 
 
@@ -83,7 +85,7 @@ def copy_setting(profile: Profile, other: Profile, control: str, name: str) -> P
 
 
 def _with(profile: Profile, reference: Reference, part: Named, other: Profile) -> Profile:
-    """The profile with a part put in the place of its namesake, or after what it stands after in the other."""
+    """Returns the profile with a part in the place of its namesake, or after its predecessor in the other."""
     field = reference.kind.value
     here, order = getattr(profile, field), [found.id for found in getattr(other, field)]
     known = [found.id for found in here]
@@ -95,7 +97,7 @@ def _with(profile: Profile, reference: Reference, part: Named, other: Profile) -
 
 
 def _with_needed(profile: Profile, other: Profile, needed: Iterable[Reference]) -> Profile:
-    """The profile with all that is needed, and what that refers to, as far as it lacks it."""
+    """Returns the profile with all needed parts that it lacks, and their references."""
     waiting = list(needed)
     while waiting:
         wanted = waiting.pop()

@@ -1,4 +1,4 @@
-"""Edits as functions from a profile to a profile."""
+"""Edits of slot assignments, as functions from profile to profile."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from nub_shift.model.profile.reactions import Assignment
 from nub_shift.model.slot_names import slot_name
 from nub_shift.translation import tr
 
-# Keys by which games walk; with the number pad, one for each of nine places, the middle being none.
+# Common movement keys of games; on the number pad one for each of nine places, except the middle.
 STICK_KEYS: dict[str, dict[str, str]] = {
     tr("Keys W A S D"): {"up": "KEY_W", "left": "KEY_A", "down": "KEY_S", "right": "KEY_D"},
     tr("Arrow keys"): {way: f"KEY_{way.upper()}" for way in WAYS},
@@ -25,14 +25,14 @@ STICK_KEYS: dict[str, dict[str, str]] = {
 
 
 def bound(profile: Profile, layer_id: str, slot: str, assignment: Assignment | None) -> Profile:
-    """The profile with `slot` of a layer given something to do; None empties it, so that the layer below shows."""
+    """Returns the profile with `slot` of a layer assigned; None empties the slot, which shows the layer below."""
     return _changed(profile, layer_id, {slot: assignment})
 
 
 def movement_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
-    """The stick as movement keys: the game's four walking moves.
+    """Returns the profile with the game's four walking moves on a stick.
 
-    Where the move list does not say which they are, those that expect the usual keys; or else these keys themselves.
+    Without directions in the move list, the moves with common movement keys; otherwise these keys themselves.
     """
     walking = {move.direction.value: move.id for move in profile.moves if move.direction is not None}
     if set(walking) != set(WAYS):
@@ -46,7 +46,7 @@ def movement_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
 
 
 def keys_on_stick(profile: Profile, layer_id: str, stick: str, codes: dict[str, str]) -> Profile:
-    """The stick as keys, by way; the game's moves where they expect just these."""
+    """Returns the profile with keys on a stick by direction, or the game's moves that expect exactly these."""
     slots: dict[str, Assignment | None] = dict.fromkeys(
         (stick, *(slot_name(stick, way) for way in (*WAYS, *DIAGONALS)))
     )
@@ -59,26 +59,28 @@ def keys_on_stick(profile: Profile, layer_id: str, stick: str, codes: dict[str, 
 
 
 def look_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
-    """The stick as pointer motion, or a touch surface on which a finger drags it; its directions are emptied."""
+    """Returns the profile with a stick as pointer motion, or dragging on a touch surface; its directions are
+    emptied.
+    """
     slots: dict[str, Assignment | None] = dict.fromkeys(slot_name(stick, way) for way in (*WAYS, *DIAGONALS))
     slots[stick] = Assignment.of_use(Drag() if stick == SURFACE_SLOT else PointerSpeed())
     return _changed(profile, layer_id, slots)
 
 
 def feel_set(profile: Profile, control: str, **values: Any) -> Profile:
-    """The profile with some settings of a control's feel."""
+    """Returns the profile with some settings of a control's feel."""
     feel = replace(getattr(profile.feel, control), **values)
     return replace(profile, feel=replace(profile.feel, **{control: feel}))
 
 
 def assignment_for_keys(profile: Profile, codes: tuple[str, ...]) -> Assignment:
-    """An assignment for pressed keys: the game's move if exactly one expects just these, plain keys otherwise."""
+    """Returns an assignment of keys: the game's move if exactly one expects these, plain keys otherwise."""
     moves = [move for move in profile.moves if set(move.keys) == set(codes)]
     return Assignment.of(DoMove(moves[0].id) if len(moves) == 1 else PressKeys(codes))
 
 
 def layer_changed(profile: Profile, layer_id: str, **values: Any) -> Profile:
-    """The profile with other settings of a layer."""
+    """Returns the profile with some settings of a layer."""
     layers = (replace(layer, **values) if layer.id == layer_id else layer for layer in profile.layers)
     return replace(profile, layers=tuple(layers))
 

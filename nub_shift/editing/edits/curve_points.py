@@ -1,4 +1,4 @@
-"""The points of a response curve: moved, added and taken away, so that the curve never falls."""
+"""Moving, adding and removing points of a response curve, which stays monotone."""
 
 from __future__ import annotations
 
@@ -7,26 +7,26 @@ from itertools import pairwise
 
 Points = tuple[tuple[float, float], ...]
 
-# Most points of a file.
+# Limit of the file format.
 MOST = 12
-# Two points are at least this far from one another across.
+# Least horizontal distance of two points.
 LEAST_GAP = 0.02
 
 
 def point_moved(points: Points, index: int, x: float, y: float) -> Points:
-    """The points with one elsewhere, as far as those beside it leave it room."""
+    """Returns the points with one moved, as far as its neighbours permit."""
     left_x, left_y = points[index - 1] if index else (0.0, 0.0)
     right_x, right_y = points[index + 1] if index + 1 < len(points) else (1.0, 1.0)
-    # Points that a person wrote into the file may be nearer to one another.
+    # Points written by a person may be nearer to each other.
     low, high = min(left_x + LEAST_GAP, points[index][0]), max(right_x - LEAST_GAP, points[index][0])
     moved = round(min(max(x, low), high), 3), round(min(max(y, left_y), right_y), 3)
     return (*points[:index], moved, *points[index + 1 :])
 
 
 def point_added(points: Points, curve: Callable[[float], float], x: float | None = None) -> Points:
-    """Returns the points with one more on the present curve: at `x`, or in the middle of the widest gap.
+    """Returns the points with another on the present curve: at `x`, or in the middle of the widest gap.
 
-    They stay as they are where there is no room for another.
+    Returns the points unchanged without room for another.
     """
     if len(points) >= MOST:
         return points

@@ -1,4 +1,4 @@
-"""Edits of feel: each setting of a control as a word and a value, in the profile or as what a layer changes of it."""
+"""Edits of feel: each setting of a control as text, in the profile or as a change by a layer."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ _WORDS: dict[str, Any] = {"yes": True, "no": False, _NONE: None, "on": {}}
 
 @dataclass(frozen=True)
 class NumberKind:
-    """A number, from `low` to `high`; one that may be none is so where it is left out."""
+    """A number from `low` to `high`; an optional one is None if omitted."""
 
     low: float
     high: float
@@ -37,7 +37,7 @@ class NumberKind:
 
 @dataclass(frozen=True)
 class ChoiceKind:
-    """One of some words, or yes or no, or none or on; `names` is what each is called."""
+    """One of some words, yes or no, or None or on; `names` has their labels."""
 
     words: tuple[str, ...]
     names: tuple[str, ...]
@@ -53,15 +53,15 @@ SettingKind = NumberKind | ChoiceKind | PointsKind
 
 @dataclass(frozen=True)
 class Setting:
-    """One setting as a person reads and writes it.
+    """One setting as read and written by a person.
 
     Attributes:
         path: its keys, from the control's feel on.
-        text: its value: a number, yes or no, a word, none or on, or points as [[0.3, 0.1]].
-        own: the layer that is shown changes it itself.
-        expected: what it can be if it is not none.
-        label: what it is called.
-        kind: how it is set.
+        text: value: a number, yes or no, a word, none or on, or points as [[0.3, 0.1]].
+        own: whether the shown layer changes the setting itself.
+        expected: allowed values apart from none.
+        label: name of the setting.
+        kind: kind of editor.
     """
 
     path: tuple[str, ...]
@@ -73,7 +73,7 @@ class Setting:
 
     @property
     def shown(self) -> str:
-        """Its value in the reader's words."""
+        """The value in the reader's words."""
         match self.kind:
             case ChoiceKind(words, names):
                 return inside(names[words.index(self.text)])
@@ -86,13 +86,13 @@ class Setting:
 
 
 def layer_feel(profile: Profile, layer_id: str) -> Feel:
-    """The feel of all controls while a layer is on."""
+    """Returns the feel of all controls while a layer is active."""
     layer = profile.layer(layer_id)
     return changed_feel(profile.feel, layer.feel) if layer is not None else profile.feel
 
 
 def settings(profile: Profile, layer_id: str, control: str) -> list[Setting]:
-    """All settings of a control as they are while a layer is on; for the base layer, as the profile has them."""
+    """Returns all settings of a control while a layer is active; for the base layer those of the profile."""
     layer = profile.layer(layer_id)
     if layer is None or layer_id == BASE_LAYER:
         shown, standard = getattr(profile.feel, control), getattr(Feel(), control)
@@ -109,12 +109,12 @@ def settings(profile: Profile, layer_id: str, control: str) -> list[Setting]:
 
 
 def given(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], text: str) -> Profile:
-    """Returns the profile with a written setting; an empty text takes it back to what it is without.
+    """Returns the profile with a written setting; an empty text resets the setting.
 
-    A layer cannot say none, since a file cannot: there that is as if it said nothing.
+    None cannot be written in a layer, and resets the setting there.
 
     Raises:
-        ValueError: the text is no such value; it says what would be.
+        ValueError: not a value of this setting; the text says what would be.
     """
     layer = profile.layer(layer_id)
     if layer is None:
@@ -143,7 +143,7 @@ def given(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], 
 
 
 def copied(profile: Profile, layer_id: str, control: str, wanted: Iterable[Setting]) -> Profile:
-    """The profile whose control has these settings, of another control of its kind or of another profile."""
+    """Returns the profile with these settings, copied from another control of the same kind or another profile."""
     for setting in wanted:
         profile = given(profile, layer_id, control, setting.path, setting.text)
     return profile
@@ -158,7 +158,7 @@ def _put(tree: dict[str, Any], path: tuple[str, ...], value: Any) -> None:
 
 
 def _drop(tree: dict[str, Any], path: tuple[str, ...]) -> None:
-    """Takes a key out, and what is empty without it."""
+    """Removes a key, and tables that become empty."""
     below = tree.get(path[0])
     if len(path) > 1 and isinstance(below, dict):
         _drop(below, path[1:])
@@ -180,7 +180,7 @@ def _leaves(part: Record, path: tuple[str, ...]) -> Iterator[tuple[tuple[str, ..
 
 @cache
 def _may_be_left_out(part: type[Record]) -> frozenset[str]:
-    """The fields that can be left out as a whole."""
+    """Returns the optional fields of a part."""
     return frozenset(field.name for field in fields(part) if field.default is None)
 
 
@@ -213,14 +213,14 @@ def _at(part: Any, path: tuple[str, ...]) -> Any:
 
 
 def _hint(control: str, path: tuple[str, ...]) -> Any:
-    """The type of a setting, from its description in the model."""
+    """Returns the type of a setting, by its description in the model."""
     part, name = part_and_name(control, path)
     return get_type_hints(part, include_extras=True)[name]
 
 
 @cache
 def _kind(control: str, path: tuple[str, ...]) -> SettingKind:
-    """How a setting is set."""
+    """Returns the kind of editor of a setting."""
     kind = _hint(control, path)
     parts = (kind, *get_args(kind))
     within = [more for found in parts for more in (found, *get_args(found))]

@@ -1,4 +1,4 @@
-"""Identifiers for what a person has named."""
+"""Identifiers generated from labels."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ _MAX = 32
 
 
 def fresh_id(label: str, taken: Collection[str]) -> str:
-    """An identifier made of a label, as "walk_forward", that is not taken yet."""
+    """Returns an unused identifier derived from a label, such as "walk_forward"."""
     plain = unicodedata.normalize("NFKD", label).encode("ascii", "ignore").decode().lower()
     stem = re.sub(r"[^a-z0-9]+", "_", plain).strip("_")[:_MAX]
     if not stem or not stem[0].isalpha():

@@ -17,12 +17,12 @@ When = Literal["enter", "leave"]
 
 
 def new_id(profile: Profile, label: str) -> str:
-    """An id for a new layer of that name."""
+    """Returns an id for a new layer of that name."""
     return fresh_id(label, [layer.id for layer in profile.layers])
 
 
 def added(profile: Profile, layer_id: str, label: str) -> Profile:
-    """The profile with another empty layer on top."""
+    """Returns the profile with another empty layer on top."""
     return replace(profile, layers=(*profile.layers, Layer(id=layer_id, label=label)))
 
 
@@ -32,7 +32,7 @@ def copy_label(profile: Profile, layer_id: str) -> str:
 
 
 def duplicated(profile: Profile, layer_id: str, copy_id: str) -> Profile:
-    """The profile with a copy of a layer above it."""
+    """Returns the profile with a copy of a layer above it."""
     layers = list(profile.layers)
     index = _index(profile, layer_id)
     layers.insert(index + 1, replace(layers[index], id=copy_id, label=copy_label(profile, layer_id)))
@@ -40,32 +40,32 @@ def duplicated(profile: Profile, layer_id: str, copy_id: str) -> Profile:
 
 
 def renamed(profile: Profile, layer_id: str, label: str) -> Profile:
-    """The profile with another name for a layer; what brings it on is untouched."""
+    """Returns the profile with a layer renamed; its activation is unchanged."""
     return layer_changed(profile, layer_id, label=label)
 
 
 def paced(profile: Profile, layer_id: str, pace: float | None) -> Profile:
-    """The profile with another pointer speed while a layer is on."""
+    """Returns the profile with another pointer speed for a layer."""
     return layer_changed(profile, layer_id, pace=pace)
 
 
 def hued(profile: Profile, layer_id: str, hue: int | None) -> Profile:
-    """The profile with a layer shown in another hue; None is the one of its position."""
+    """Returns the profile with another hue for a layer; None selects the hue of its position."""
     return layer_changed(profile, layer_id, hue=hue)
 
 
 def based(profile: Profile, layer_id: str, basis: str | None) -> Profile:
-    """The profile with a layer that has all that another has, but for what it says itself."""
+    """Returns the profile with another basis for a layer, whose assignments it inherits."""
     return layer_changed(profile, layer_id, based_on=basis)
 
 
 def doing(profile: Profile, layer_id: str, when: When, action: Action | None) -> Profile:
-    """The profile with something that a layer does once as it comes on, or goes."""
+    """Returns the profile with an action at the activation or deactivation of a layer."""
     return layer_changed(profile, layer_id, **{when: action})
 
 
 def made_like(profile: Profile, layer_id: str, other_id: str) -> Profile:
-    """The profile with a layer that does what another does; it keeps its name and what brings it on."""
+    """Returns the profile with the content of another layer copied to a layer, which keeps its name and activation."""
     other = profile.layers[_index(profile, other_id)]
     basis = other.based_on if other.based_on != layer_id else None
     own = {name: getattr(other, name) for name in Layer.__struct_fields__ if name not in ("id", "label", "hue")}
@@ -73,7 +73,7 @@ def made_like(profile: Profile, layer_id: str, other_id: str) -> Profile:
 
 
 def moved(profile: Profile, layer_id: str, by: int) -> Profile:
-    """The profile with a layer some positions further up; the base layer stays the first."""
+    """Returns the profile with a layer moved up by some positions; the base layer stays the first."""
     layers = list(profile.layers)
     index = _index(profile, layer_id)
     target = min(max(index + by, 1), len(layers) - 1)

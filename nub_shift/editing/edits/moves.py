@@ -22,7 +22,7 @@ from nub_shift.model.references.profile_index import ProfileIndex
 from nub_shift.model.references.walk import map_actions
 from nub_shift.translation import trc
 
-# English words are understood in every language of the window, since games often have them.
+# English words, accepted in every language of the window, since games often use them.
 _WHEELS = {
     f"{wheel} {way.value}": way
     for way in WheelDirection
@@ -34,7 +34,7 @@ _WHEELS = {
     **dict.fromkeys(trc("typed", "wheel right").split(", "), WheelDirection.RIGHT),
 }
 _MOUSE = ("mouse", "look", *trc("typed", "mouse").split(", "))
-# Walking is four moves in one line.
+# A line about walking stands for four moves.
 _WAYS = (
     (trc("a way to walk", "forward"), Direction.UP),
     (trc("a way to walk", "left"), Direction.LEFT),
@@ -49,13 +49,13 @@ _WALKS = {
 
 @dataclass(frozen=True)
 class Written:
-    """A move as a person has written it: its name, and the key that the game has for it, if that was understood.
+    """A move as written by a person: its name, and the key in the game, if recognised.
 
     Attributes:
-        sent: the keys, wheel click or text that were understood.
-        look: it looks about, with the mouse.
-        unclear: what was written for the key and is none.
-        untyped: the characters of a text that the keyboard layout cannot type.
+        sent: recognised keys, wheel click or text.
+        look: whether the move looks around with the mouse.
+        unclear: unrecognised text in place of a key.
+        untyped: characters of a text that the keyboard layout cannot type.
     """
 
     group: str
@@ -68,18 +68,19 @@ class Written:
 
     @property
     def is_clear(self) -> bool:
-        """Whether the input was understood."""
+        """Whether the input was recognised."""
         return self.look or self.sent is not None
 
 
 def written_moves(text: str, layout: Layout, group: str = "", pasted: bool = False) -> list[Written]:
-    """The moves of lines like "Jump<tab>Space", "Dodge = Ctrl + C", "Next tool: wheel down", "Look around: mouse".
+    """Returns the moves of lines like "Jump<tab>Space", "Dodge = Ctrl + C", "Next tool: wheel down", "Look around:
+    mouse".
 
-    Text in quotes is typed, then Enter if it follows, as in `Ready = "I am ready" + Enter`. "Walk: WASD",
-    "Walk: arrows" and "Walk: E S D F" are four moves.
+    A quoted text is typed, followed by Enter if given, as in `Ready = "I am ready" + Enter`. "Walk: WASD", "Walk:
+    arrows" and "Walk: E S D F" are four moves.
 
-    A line that ends with a colon begins a group. Between name and key stands a tab, an equals sign, a colon, or several
-    spaces, and in a text that was `pasted` one is enough; a line without a key is a name alone.
+    A line that ends with a colon begins a group. Name and key are separated by a tab, an equals sign, a colon, or
+    several spaces; in a `pasted` text one space is enough. A line without a key is a name alone.
     """
     found = []
     for line in text.splitlines():
@@ -108,13 +109,13 @@ def written_moves(text: str, layout: Layout, group: str = "", pasted: bool = Fal
 
 
 def known_labels(profile: Profile, moves: Sequence[Written]) -> list[str]:
-    """The names of written moves that the profile has already."""
+    """Returns the names of written moves that the profile already has."""
     known = {move.label.casefold() for move in profile.moves}
     return [written.label for written in moves if written.label.casefold() in known]
 
 
 def added(profile: Profile, moves: Sequence[Written]) -> Profile:
-    """The profile with these moves, each at the end of its group; one whose name is there already gets the new key."""
+    """Returns the profile with these moves, each at the end of its group; an existing name gets the new key."""
     for written in moves:
         known = next((move for move in profile.moves if move.label.casefold() == written.label.casefold()), None)
         if known is not None:
@@ -136,9 +137,9 @@ def added(profile: Profile, moves: Sequence[Written]) -> Profile:
 
 
 def input_set(profile: Profile, move_id: str, sent: Sent | None) -> Profile:
-    """The profile with another input that the game expects for a move, everywhere at once; None is looking about.
+    """Returns the profile with another input of a move, everywhere at once; None stands for looking around.
 
-    What keys could do and the new input cannot, as a toggle with a text, is done plainly.
+    A manner that the new input does not support, such as a toggle of a text, is reset.
     """
     made = _changed(profile, move_id, **_input_fields(sent))
     if sent is None or isinstance(sent, PressKeys):
@@ -160,7 +161,7 @@ def input_set(profile: Profile, move_id: str, sent: Sent | None) -> Profile:
 
 
 def linked(profile: Profile, move_id: str, other_id: str) -> Profile:
-    """The profile with two moves that must be possible at the same time; or no longer, if they were such."""
+    """Returns the profile with two moves linked as needed at the same time, or unlinked if they were."""
 
     def toggled(move: Move, other: str, on: bool) -> Move:
         rest = tuple(found for found in move.together if found != other)
@@ -173,18 +174,18 @@ def linked(profile: Profile, move_id: str, other_id: str) -> Profile:
 
 
 def links(profile: Profile, move_id: str) -> set[str]:
-    """Ids of the moves that go together with one, whichever of the two says so."""
+    """Returns ids of the moves linked with one, in either direction."""
     move = profile.move(move_id)
     return {*(move.together if move is not None else ()), *(m.id for m in profile.moves if move_id in m.together)}
 
 
 def renamed(profile: Profile, move_id: str, label: str) -> Profile:
-    """The profile with another name for a move."""
+    """Returns the profile with a move renamed."""
     return _changed(profile, move_id, label=label)
 
 
 def grouped(profile: Profile, move_ids: Collection[str], group: str) -> Profile:
-    """The profile with moves in a group, after those that are there; one that is left empty is gone."""
+    """Returns the profile with moves put into a group, after its present moves; an empty group disappears."""
     moving = [replace(move, group=group) for move in profile.moves if move.id in move_ids]
     rest = [move for move in profile.moves if move.id not in move_ids]
     places = [at for at, move in enumerate(rest) if move.group == group]
@@ -193,7 +194,7 @@ def grouped(profile: Profile, move_ids: Collection[str], group: str) -> Profile:
 
 
 def group_renamed(profile: Profile, group: str, label: str) -> Profile:
-    """The profile with another name for a group; where there is one of that name the two are merged."""
+    """Returns the profile with a group renamed; groups of equal names are merged."""
     if any(move.group == label for move in profile.moves):
         return grouped(profile, {move.id for move in profile.moves if move.group == group}, label)
     moves = (replace(move, group=label) if move.group == group else move for move in profile.moves)
@@ -201,12 +202,12 @@ def group_renamed(profile: Profile, group: str, label: str) -> Profile:
 
 
 def group_names(profile: Profile) -> list[str]:
-    """The groups, in their order."""
+    """Returns the groups in order."""
     return list(dict.fromkeys(move.group for move in profile.moves))
 
 
 def group_moved(profile: Profile, group: str, place: str) -> Profile:
-    """The profile with a group in the place of another one, which makes room."""
+    """Returns the profile with a group moved to the position of another."""
     names = group_names(profile)
     at = names.index(place)
     names.remove(group)
@@ -215,7 +216,7 @@ def group_moved(profile: Profile, group: str, place: str) -> Profile:
 
 
 def directed(profile: Profile, move_id: str, direction: Direction | None) -> Profile:
-    """The profile with a move that walks in a direction, or in none; one that had it has it no longer."""
+    """Returns the profile with a walking direction for a move, or None; another move with this direction loses it."""
     moves = (
         replace(move, direction=direction)
         if move.id == move_id
@@ -228,14 +229,14 @@ def directed(profile: Profile, move_id: str, direction: Direction | None) -> Pro
 
 
 def reordered(profile: Profile, order: Sequence[str], groups: Sequence[str]) -> Profile:
-    """The profile with its moves in this order and these groups, both by index."""
+    """Returns the profile with its moves in this order and these groups, both by index."""
     moves = [profile.move(move_id) for move_id in order]
     made = tuple(replace(move, group=group) for move, group in zip(moves, groups, strict=True) if move is not None)
     return replace(profile, moves=made) if len(made) == len(profile.moves) else profile
 
 
 def _four(key: str, layout: Layout) -> tuple[str, ...] | None:
-    """Four keys with spaces between them, for walking forward, left, back and right."""
+    """Returns four keys separated by spaces, for walking forward, left, back and right; None for other texts."""
     found = [codes_named(word, layout) for word in key.split()]
     if len(found) != len(_WAYS) or not all(codes and len(codes) == 1 for codes in found):
         return None
@@ -246,7 +247,7 @@ _TEXT = re.compile(r"""(?P<label>.+?)[\s=:]+["“”„«»](?P<text>[^"“”�
 
 
 def _typing(group: str, line: str, layout: Layout) -> Written | None:
-    """The move of a line that ends with a text in quotes, and perhaps Enter; None for other lines."""
+    """Returns the move of a line that ends with a quoted text, optionally followed by Enter; None for other lines."""
     found = _TEXT.fullmatch(line)
     key = found["key"] if found is not None else None
     if found is None or (key is not None and codes_named(key, layout) != ("KEY_ENTER",)):
@@ -280,7 +281,7 @@ def _written(group: str, label: str, key: str, layout: Layout) -> Written:
     return Written(group, label, PressKeys(codes), direction=way_of(label))
 
 
-# The words of a move that walks, as in "Walk forward", "Strafe left" and "Back".
+# Words in the names of walking moves, such as "Walk forward", "Strafe left" and "Back".
 _WALKING = {
     *("walk", "move", "go", "run", "step", "strafe", "sidestep", "drive", "swim"),
     *trc("typed", "walk").split(", "),
@@ -303,7 +304,7 @@ _WAY_WORDS = {
 
 
 def way_of(label: str) -> Direction | None:
-    """Returns the direction in which a move of that name walks, or None if the name is no walking."""
+    """Returns the walking direction in a move's name; None for other names."""
     words = label.casefold().replace("-", " ").split()
     ways = [_WAY_WORDS[word] for word in words if word in _WAY_WORDS]
     rest = {word for word in words if word not in _WAY_WORDS}
@@ -313,7 +314,7 @@ def way_of(label: str) -> Direction | None:
 
 
 def _input_fields(sent: Sent | None) -> dict[str, Any]:
-    """Returns the fields of a move for its input; None is looking about."""
+    """Returns the fields of a move for its input; None stands for looking around."""
     fields: dict[str, Any] = {"keys": (), "wheel": None, "text": "", "look": sent is None}
     match sent:
         case None:

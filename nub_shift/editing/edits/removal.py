@@ -1,4 +1,4 @@
-"""Taking something out of a profile, with all that refers to it and all that is nothing without it."""
+"""Removal of a part of a profile, with its references and everything that is empty without it."""
 
 from __future__ import annotations
 
@@ -17,11 +17,10 @@ from nub_shift.model.references.walk import map_actions, step_references
 
 
 def removed(profile: Profile, reference: Reference) -> Profile:
-    """The profile without what is referred to.
+    """Returns the profile without a part.
 
-    Whatever did it goes with it: slots, pairs, entries. A carousel that has no entry left by then, or a ring with fewer
-    than it must have, goes too. A control that did a move presses its keys from now on, so that nothing else changes.
-    The base layer stays.
+    Removes every slot, pair and entry that used it. A carousel left without entries, or a ring with too few, is removed
+    too. A control with a removed move presses its keys from now on. The base layer stays.
     """
     if reference == Reference(Kind.LAYER, BASE_LAYER):
         return profile
@@ -64,7 +63,7 @@ def _is(gone: Reference, kind: Kind, found: str) -> bool:
 
 
 def _plain_input(profile: Profile, gone: Reference) -> PressKeys | ClickWheel | None:
-    """Returns the input of a move, to be sent without the move."""
+    """Returns the input of a removed move."""
     move = profile.move(gone.id) if gone.kind is Kind.MOVE else None
     sent = move.sent if move is not None else None
     return sent if isinstance(sent, PressKeys | ClickWheel) else None
@@ -82,7 +81,7 @@ def _changed(action: Action, gone: Reference, plain: PressKeys | ClickWheel | No
 
 
 def _step_without(step: SequenceStep, gone: Reference, plain: PressKeys | ClickWheel | None) -> SequenceStep | None:
-    """A step of a sequence; one with a move does with its input what it did with the move."""
+    """Returns a step of a sequence; a step with a removed move uses the move's input."""
     if gone not in step_references(step):
         return step
     match plain:
@@ -95,7 +94,7 @@ def _step_without(step: SequenceStep, gone: Reference, plain: PressKeys | ClickW
 
 
 def _layer_without(layer: Layer, gone: Reference, plain: PressKeys | ClickWheel | None) -> Layer:
-    """A layer without the uses of whole sticks that are gone, and without a basis that is."""
+    """Returns a layer without removed uses of whole sticks, and without a removed basis."""
     slots = {slot: _held_by_keys(it, gone, plain) for slot, it in layer.slots.items()}
     slots = {slot: it for slot, it in slots.items() if not _uses(it, gone)}
     basis = None if layer.based_on is not None and _is(gone, Kind.LAYER, layer.based_on) else layer.based_on
@@ -103,7 +102,7 @@ def _layer_without(layer: Layer, gone: Reference, plain: PressKeys | ClickWheel 
 
 
 def _held_by_keys(assignment: Assignment, gone: Reference, plain: PressKeys | ClickWheel | None) -> Assignment:
-    """A stick that held a move holds its keys."""
+    """Returns the assignment of a stick that held a removed move, with the move's keys."""
     position = assignment.position
     if position is None or position.hold_move is None or not _is(gone, Kind.MOVE, position.hold_move):
         return assignment

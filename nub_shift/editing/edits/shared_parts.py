@@ -1,4 +1,4 @@
-"""Edits of what slots share: carousels, rings, sequences; and of two slots together."""
+"""Edits of shared parts (carousels, rings, sequences), and of combinations of slots."""
 
 from __future__ import annotations
 
@@ -18,14 +18,14 @@ from nub_shift.model.slot_names import SlotName, slot_name
 
 
 def changed(profile: Profile, reference: Reference, **values: Any) -> Profile:
-    """The profile with other settings of a carousel, ring or sequence."""
+    """Returns the profile with some settings of a carousel, ring or sequence."""
     named = getattr(profile, reference.kind.value)
     made = tuple(replace(found, **values) if found.id == reference.id else found for found in named)
     return replace(profile, **{reference.kind.value: made})
 
 
 def together(profile: Profile, layer_id: str, pair: Together) -> Profile:
-    """The profile with what slots of a layer do when they are pressed together, if anything."""
+    """Returns the profile with the combination of a layer's slots replaced or removed."""
     layer = profile.layer(layer_id)
     rest = tuple(found for found in layer.together if set(found.slots) != set(pair.slots)) if layer is not None else ()
     return layer_changed(profile, layer_id, together=(*rest, pair) if pair.reactions else rest)
@@ -34,13 +34,13 @@ def together(profile: Profile, layer_id: str, pair: Together) -> Profile:
 def together_given(
     profile: Profile, layer_id: str, slots: tuple[str, ...], reaction: Reaction, action: Action | None
 ) -> Profile:
-    """The profile with something to do for one reaction of slots that are pressed together; None takes it away."""
+    """Returns the profile with an action for one reaction of a combination; None removes the action."""
     pair = _together_of(profile, layer_id, slots) or Together(slots=slots)
     return together(profile, layer_id, pair.with_reaction(reaction, action))
 
 
 def with_third(profile: Profile, layer_id: str, pair: tuple[str, str], third: str) -> Profile:
-    """The profile in which what two slots of a layer do together takes a third one."""
+    """Returns the profile with a third slot added to a combination of two."""
     found = _together_of(profile, layer_id, pair)
     if found is None:
         return profile
@@ -54,13 +54,13 @@ def _together_of(profile: Profile, layer_id: str, slots: tuple[str, ...]) -> Tog
 
 
 def partners(profile: Profile, layer_id: str, slot: str) -> list[Together]:
-    """Returns the gestures of a slot with others in a layer."""
+    """Returns the combinations of a slot in a layer."""
     layer = profile.layer(layer_id)
     return [pair for pair in (layer.together if layer is not None else ()) if slot in pair.slots]
 
 
 def press_wait_ms(profile: Profile, layer_id: str, slot: str) -> int:
-    """How long the press of a slot waits for what may come besides: a partner, or the deep stage of its trigger."""
+    """Returns the milliseconds that the press of a slot waits for a partner, or for the deep stage of its trigger."""
     pairs = profile.shown_together(layer_id, slot)
     waits = [pair.within_ms for pair in pairs if pair.order is Order.ANY]
     control = CONTROL_OF_SLOT[slot]

@@ -1,4 +1,4 @@
-"""Changes of what is shown on the screen while a profile is played."""
+"""Edits of the signs on the screen during play."""
 
 from __future__ import annotations
 
@@ -11,17 +11,17 @@ from nub_shift.model.profile.signs import SignKind
 
 
 def with_signs(profile: Profile, **settings: Any) -> Profile:
-    """The profile with these settings of `Signs`."""
+    """Returns the profile with these settings of `Signs`."""
     return replace(profile, signs=replace(profile.signs, **settings))
 
 
 def with_kind(profile: Profile, kind: SignKind, shown: bool) -> Profile:
-    """The profile with signs of a kind, or without."""
+    """Returns the profile with signs of a kind shown or hidden."""
     silent = [other for other in SignKind if other in profile.signs.silent and other is not kind]
     return with_signs(profile, silent=tuple(silent if shown else (*silent, kind)))
 
 
 def with_layer_sign(profile: Profile, layer_id: str, shown: bool) -> Profile:
-    """The profile with a sign for that layer's coming and going, or without."""
+    """Returns the profile with the sign of a layer shown or hidden."""
     layers = (replace(layer, silent=not shown) if layer.id == layer_id else layer for layer in profile.layers)
     return replace(profile, layers=tuple(layers))

@@ -1,4 +1,4 @@
-"""Edits of one slot: its reactions, what each does, and how that is kept up."""
+"""Edits of one slot: its reactions, their actions and manners."""
 
 from __future__ import annotations
 
@@ -31,25 +31,27 @@ from nub_shift.model.references.assignments import action_of, own_assignment, sh
 from nub_shift.model.references.walk import SlotOrigin, layer_actions
 from nub_shift.translation import tr
 
-SOONEST_MS = 20  # no hold is sooner
+SOONEST_MS = 20  # shortest time of a hold
 # Creates the layer, carousel, or sequence that an action uses, and returns the profile with it and the action.
 Making: TypeAlias = Callable[[Profile], tuple[Profile, Action]]
 _LEFT = (Finger.LEFT_INDEX, Finger.LEFT_THUMB)
 
 
 def given(profile: Profile, layer_id: str, slot: str, reaction: Reaction, action: Action | None) -> Profile:
-    """The profile with something to do for one reaction of a slot; the others stay. None takes it away."""
+    """Returns the profile with an action for one reaction of a slot; None removes the action. Other reactions stay."""
     before = own_assignment(profile, layer_id, slot) or Assignment()
     if action is not None and isinstance(before.effect, Silence):
-        before = Assignment()  # a slot that does nothing on purpose does something again
+        before = Assignment()  # an action replaces silence
     made = before.without_use().with_reaction(reaction, action)
     if isinstance(made.effect, Silence):
-        made = Assignment.of(Silence(), tap_ms=before.tap_ms)  # silence stands alone
+        made = Assignment.of(Silence(), tap_ms=before.tap_ms)  # silence excludes other actions
     return bound(profile, layer_id, slot, made if made.reactions else None)
 
 
 def moved(profile: Profile, layer_id: str, slot: str, before: Reaction, after: Reaction) -> Profile:
-    """The profile in which what a slot does by one reaction is done by another; what comes from below is taken over."""
+    """Returns the profile with a slot's action moved from one reaction to another; an inherited assignment is copied
+    first.
+    """
     assignment = shown_assignment(profile, layer_id, slot)
     action = action_of(assignment, before)
     if assignment is None or action is None or before is after:
@@ -61,7 +63,7 @@ def moved(profile: Profile, layer_id: str, slot: str, before: Reaction, after: R
 def changed(
     profile: Profile, layer_id: str, slot: str, reaction: Reaction, change: Callable[[Action], Action]
 ) -> Profile:
-    """The profile with what a reaction of a slot does changed; what comes from below is taken over."""
+    """Returns the profile with the action of a reaction changed; an inherited assignment is copied first."""
     assignment = shown_assignment(profile, layer_id, slot)
     action = action_of(assignment, reaction)
     if assignment is None or action is None:
@@ -70,31 +72,31 @@ def changed(
 
 
 def besides(profile: Profile, layer_id: str, slot: str, reaction: Reaction, action: Action) -> Profile:
-    """The profile with one thing more that begins with what a reaction of a slot does."""
+    """Returns the profile with another action beside that of a reaction."""
     return changed(
         profile, layer_id, slot, reaction, lambda now: replace(now, also=(*now.also, replace(action.bare, also=())))
     )
 
 
 def use_changed(profile: Profile, layer_id: str, slot: str, use: StickUse) -> Profile:
-    """The profile with another use of a whole stick, surface or motion."""
+    """Returns the profile with another use of a whole stick, surface or motion."""
     return bound(profile, layer_id, slot, Assignment.of_use(use))
 
 
 def use_set(profile: Profile, layer_id: str, slot: str, use: StickUse) -> Profile:
-    """The profile with other settings of one use of a whole control; what it does besides stays."""
+    """Returns the profile with other settings of one use of a whole control; its other uses stay."""
     shown = shown_assignment(profile, layer_id, slot)
     others = [other for other in (shown.uses if shown is not None else ()) if type(other) is not type(use)]
     return uses_given(profile, layer_id, slot, [*others, use])
 
 
 def uses_given(profile: Profile, layer_id: str, slot: str, uses: Sequence[StickUse]) -> Profile:
-    """The profile with all that a whole control does."""
+    """Returns the profile with all uses of a whole control replaced."""
     return bound(profile, layer_id, slot, Assignment.of_uses(uses))
 
 
 def kept_up(profile: Profile, layer_id: str, slot: str, reaction: Reaction, manner: Manner, rate_hz: float) -> Profile:
-    """The profile with another manner for what a reaction of a slot does; what comes from below is taken over."""
+    """Returns the profile with another manner for the action of a reaction; an inherited assignment is copied first."""
 
     def kept(action: Action) -> Action:
         light_hz = min(action.light_hz, rate_hz) if action.light_hz is not None else None
@@ -104,7 +106,7 @@ def kept_up(profile: Profile, layer_id: str, slot: str, reaction: Reaction, mann
 
 
 def timed(profile: Profile, layer_id: str, slot: str, reaction: Reaction, milliseconds: int) -> Profile:
-    """The profile with another time for a reaction of a slot, where it has one."""
+    """Returns the profile with another time for a reaction that has one."""
     assignment = own_assignment(profile, layer_id, slot)
     if assignment is None:
         return profile
@@ -112,10 +114,11 @@ def timed(profile: Profile, layer_id: str, slot: str, reaction: Reaction, millis
 
 
 def turning_while(profile: Profile, layer_id: str, slot: str) -> Profile | None:
-    """The profile in which turning the pad moves the pointer while a slot is held; what the slot does besides stays.
+    """Returns the profile in which turning the pad moves the pointer while a slot is held; the slot's other actions
+    stay.
 
-    A slot that brings a layer on does it in that layer. One whose press does something else does it as soon as it
-    counts as held. None if it does something else then, too.
+    A slot that activates a layer does so within this layer. A slot with another press action does so as its hold.
+    Returns None if its hold is assigned, too.
     """
     press = action_of(shown_assignment(profile, layer_id, slot), Reaction.PRESS)
     effect = press.effect if press is not None else None
@@ -127,24 +130,24 @@ def turning_while(profile: Profile, layer_id: str, slot: str) -> Profile | None:
         return given(made, layer_id, slot, Reaction.PRESS, switch)
     if action_of(shown_assignment(profile, layer_id, slot), Reaction.HOLD) is not None:
         return None
-    made = changed(made, layer_id, slot, Reaction.PRESS, lambda action: action)  # what comes from below is taken over
+    made = changed(made, layer_id, slot, Reaction.PRESS, lambda action: action)  # copies an inherited assignment
     made = given(made, layer_id, slot, Reaction.HOLD, switch)
     return timed(made, layer_id, slot, Reaction.HOLD, SOONEST_MS)
 
 
 def _playable(profile: Profile, group: str) -> list[Move]:
-    """The moves of a group that can be pressed."""
+    """Returns the moves of a group that can be pressed."""
     return [move for move in profile.moves if move.group == group and move.sent is not None]
 
 
 def groups_to_list(profile: Profile) -> list[str]:
-    """The groups of which a carousel or a ring can be made, in order; "" is the moves that are in none."""
+    """Returns the groups that can become a carousel or a ring, in order; "" stands for moves without a group."""
     groups = dict.fromkeys(move.group for move in profile.moves)
     return [group for group in groups if len(_playable(profile, group)) > 1]
 
 
 def ring_given(profile: Profile, layer_id: str, slot: str, group: str) -> Profile:
-    """The profile with a ring of a group's moves on a whole stick; an equal ring is used again."""
+    """Returns the profile with a ring of a group's moves on a whole stick; an equal ring is reused."""
     moves = _playable(profile, group)[:36]
     ring_id = fresh_id(group or "ring", [ring.id for ring in profile.rings])
     entries = tuple(RingEntry.of(DoMove(move.id), label=move.label[:MAX_SHORT_LABEL]) for move in moves)
@@ -155,9 +158,10 @@ def ring_given(profile: Profile, layer_id: str, slot: str, group: str) -> Profil
 
 
 def carousel_step(profile: Profile, layer_id: str, slot: str, group: str) -> tuple[Profile, Action]:
-    """The profile with a carousel of a group's moves, and the step that suits a slot; an equal carousel is used again.
+    """Returns the profile with a carousel of a group's moves, and the step that suits a slot; an equal carousel is
+    reused.
 
-    A control of the left hand steps back and others forward, unless another slot steps in that direction already.
+    Controls of the left hand step back and others forward, unless another slot already steps in that direction.
     """
     steps = tuple(Action.of(DoMove(move.id)) for move in _playable(profile, group)[:64])
     shared = next((found for found in profile.carousels if found.entries == steps), None)
@@ -174,7 +178,7 @@ def carousel_step(profile: Profile, layer_id: str, slot: str, group: str) -> tup
 
 
 def _steps_taken(profile: Profile, layer_id: str, slot: str, carousel: str) -> set[Step]:
-    """The ways in which other slots of a layer step a carousel."""
+    """Returns the directions in which other slots of a layer step a carousel."""
     layer = profile.layer(layer_id)
     return {
         action.effect.step

@@ -1,4 +1,4 @@
-"""A sequence as a person writes it, or types it to be recorded: steps with commas between them."""
+"""A sequence written by a person as steps separated by commas, or recorded from keys."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ _ACT_WORDS = {StepAct.TAP: "", StepAct.PRESS: "down ", StepAct.RELEASE: "up ", S
 _ACTS = {word.strip(): act for act, word in _ACT_WORDS.items() if word}
 
 
-# A longer press is a hold, and a shorter pause is left out.
+# A longer press becomes a hold, and a shorter pause is omitted.
 _TAP_MS = 250
 _PAUSE_MS = 30
 _LONGEST_MS = 60_000
@@ -32,7 +32,7 @@ _LONGEST_MS = 60_000
 
 @dataclass(frozen=True)
 class Stroke:
-    """A key that went down or up, `at_ms` on any clock."""
+    """Press or release of a key, `at_ms` on any clock."""
 
     at_ms: int
     code: str
@@ -40,7 +40,7 @@ class Stroke:
 
 
 def steps_text(steps: Iterable[SequenceStep], layout: Layout) -> str:
-    """Steps as `written_sequence` reads them."""
+    """Returns steps in the form read by `written_sequence`."""
     return ", ".join(_step_text(step, layout) for step in steps)
 
 
@@ -63,14 +63,14 @@ def _step_text(step: SequenceStep, layout: Layout) -> str:
 
 
 def recorded_steps(strokes: Iterable[Stroke]) -> list[SequenceStep]:
-    """Returns recorded keys as steps: keys that went down together and soon up again are a tap; pauses to 10 ms."""
+    """Returns recorded keys as steps: keys pressed together for a short time are a tap; pauses are rounded to 10 ms."""
     steps: list[SequenceStep] = []
     group: list[Stroke] = []
     held: set[str] = set()
     last_ms: int | None = None
     for stroke in strokes:
         if stroke.down == (stroke.code in held):
-            continue  # a repetition, or the end of a key that was down before
+            continue  # a key repeat, or the release of a key that was down before
         if not held and last_ms is not None:
             steps += _pause(stroke.at_ms - last_ms)
         held.symmetric_difference_update((stroke.code,))
@@ -82,7 +82,7 @@ def recorded_steps(strokes: Iterable[Stroke]) -> list[SequenceStep]:
 
 
 def _grouped(strokes: list[Stroke]) -> list[SequenceStep]:
-    """Steps of keys from the first going down until none is down."""
+    """Returns the steps of keys from the first press until none is down."""
     if not strokes:
         return []
     downs = [stroke.code for stroke in strokes if stroke.down]
@@ -104,10 +104,10 @@ def _pause(milliseconds: int) -> list[SequenceStep]:
 
 
 def written_sequence(text: str, taken: Collection[str], layout: Layout) -> Sequence:
-    """The sequence of steps like `Ctrl + C, 100 ms, V, "text", down Shift, up Shift`; its id is none of `taken`.
+    """Parses steps like `Ctrl + C, 100 ms, V, "text", down Shift, up Shift`; the id of the sequence is none of `taken`.
 
     Raises:
-        ValueError: a step is none; the text says which, and what would be right.
+        ValueError: a step is malformed; the text says which, and what would be right.
     """
     steps = [_step(found, layout) for found in _STEP.findall(text)]
     if not steps:

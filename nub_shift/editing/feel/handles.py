@@ -1,6 +1,6 @@
-"""The numbers of a stick's feel as places in its picture, to be dragged: where each lies, and what a place means.
+"""Draggable numbers of a stick's feel: their positions in its picture, and values at positions.
 
-Places are in the stick's own circle: x to the right, y downwards, -1 to 1.
+Positions are in the stick's own circle: x to the right, y downwards, -1 to 1.
 """
 
 from __future__ import annotations
@@ -24,8 +24,7 @@ from nub_shift.model.profile.schema_types import Record
 from nub_shift.model.slot_names import slot_name
 from nub_shift.translation import tr
 
-# How far outside the rim the handles of what concerns the whole stick lie, and how much of a rim that is drawn in
-# beyond it is shown.
+# Radius of handles that concern the whole stick, and the part of a shrunk rim that is shown beyond it.
 OUTSIDE = 1.07
 _DRAWN_IN = 0.25
 _CORNER = sqrt(2.0) - 1.0
@@ -33,18 +32,18 @@ _CORNER_DEGREES = 315.0
 
 
 def place_of(feel: StickFeel, x: float, y: float) -> tuple[float, float]:
-    """The stick's place that counts as this one."""
+    """Returns the stick position whose oriented position is (x, y)."""
     return unoriented(feel, x, y)
 
 
 def on_ray(feel: StickFeel, ray_degrees: float, radius: float) -> tuple[float, float]:
-    """The stick's place that counts as this radius, on a ray that is counted clockwise from what counts as up."""
+    """Returns the stick position with an oriented radius on a ray, counted clockwise from oriented up."""
     angle = radians(ray_degrees)
     return place_of(feel, radius * sin(angle), -radius * cos(angle))
 
 
 class Lies(Enum):
-    """How a number is seen."""
+    """Shape of a number in the picture."""
 
     RADIUS = tr("a circle about the middle")
     RIM = tr("a circle, counted from the rim inwards")
@@ -57,16 +56,16 @@ class Lies(Enum):
 
 @dataclass(frozen=True)
 class Handle:
-    """One number.
+    """One draggable number.
 
     Attributes:
-        path: its place in the feel.
-        label: what it is called.
-        lies: how it is seen.
-        ray_degrees: on which ray it is taken hold of, clockwise from up.
-        low, high: what it can be.
-        step: what an arrow key changes.
-        unit: right after the number; empty for a part of the way.
+        path: path in the feel.
+        label: name.
+        lies: shape in the picture.
+        ray_degrees: ray of the knob, clockwise from up.
+        low, high: limits.
+        step: change by an arrow key.
+        unit: unit after the number; empty for a part of the full deflection.
     """
 
     path: tuple[str, ...]
@@ -80,7 +79,7 @@ class Handle:
 
     @property
     def rarely_set(self) -> bool:
-        """Most sticks need it nowhere but where it is without anybody's doing."""
+        """Whether most sticks keep the default."""
         return self.lies in (Lies.TURN, Lies.CORNER, Lies.HOLD)
 
     def value(self, feel: StickFeel) -> float:
@@ -136,13 +135,13 @@ class Handle:
         return self.held(value)
 
     def held(self, value: float) -> float:
-        """A number held to what it can be, and rounded to what a hand can tell."""
+        """Returns a number within the limits, rounded to what a hand can feel."""
         decimals = 0 if self.step >= 1 else 3
         return round(min(max(value, self.low), self.high), decimals)
 
 
 def _turned(from_degrees: float, to_degrees: float) -> float:
-    """From one direction to another, from -180 to 180."""
+    """Returns the difference of two directions, from -180 to 180."""
     return (from_degrees - to_degrees + 180.0) % 360.0 - 180.0
 
 
@@ -150,16 +149,16 @@ _RAYS = {"up": 0.0, "right": 90.0, "down": 180.0, "left": 270.0}
 
 
 def shown_feel(profile: Profile, layer_id: str, control: str) -> StickFeel:
-    """A stick's feel while a layer is on."""
+    """Returns a stick's feel while a layer is active."""
     found: StickFeel = getattr(feel_edits.layer_feel(profile, layer_id), control)
     return found
 
 
 def handles(profile: Profile, layer_id: str, control: str) -> list[Handle]:
-    """Returns the handles for the stick's use: zones always, directions and slots where some layer uses them."""
+    """Returns the handles for the stick's use: zones always, directions and slots where a layer uses them."""
     feel = shown_feel(profile, layer_id, control)
     used = {slot for layer in profile.layers for slot in layer.used_slots}
-    least = 2 * LEAST_STEP  # what begins there has something to end below
+    least = 2 * LEAST_STEP  # leaves room for the end threshold below
 
     found = []
     if feel.dead_zone_shape is not DeadZoneShape.AXIAL:
@@ -195,7 +194,7 @@ def handles(profile: Profile, layer_id: str, control: str) -> list[Handle]:
 
 
 def moved(profile: Profile, layer_id: str, control: str, handle: Handle, value: float) -> Profile:
-    """The profile with another value for a handle. What ends below a value that begins there keeps its distance."""
+    """Returns the profile with another value for a handle. The end threshold below keeps its distance."""
     before = shown_feel(profile, layer_id, control)
     made = feel_edits.given(profile, layer_id, control, handle.path, f"{handle.held(value):g}")
     if handle.path[-1] == "on":
@@ -206,14 +205,16 @@ def moved(profile: Profile, layer_id: str, control: str, handle: Handle, value: 
 
 
 def moved_values(profile: Profile, layer_id: str, control: str, values: Mapping[tuple[str, ...], float]) -> Profile:
-    """The profile with other values for some numbers of a control's feel."""
+    """Returns the profile with other values for some numbers of a control's feel."""
     for path, value in values.items():
         profile = feel_edits.given(profile, layer_id, control, path, f"{value:g}")
     return profile
 
 
 def given_back(profile: Profile, layer_id: str, control: str) -> Profile:
-    """The profile whose layer changes nothing of a control's feel; in the base layer it is as a new profile has it."""
+    """Returns the profile with the layer's changes of a control's feel removed; in the base layer, with the
+    defaults.
+    """
     if layer_id == BASE_LAYER:
         return replace(profile, feel=replace(profile.feel, **{control: getattr(Feel(), control)}))
     layer = profile.layer(layer_id)
@@ -223,7 +224,7 @@ def given_back(profile: Profile, layer_id: str, control: str) -> Profile:
 
 
 def value_at(feel: Record, path: Sequence[str]) -> Any:
-    """The setting at a path of a feel."""
+    """Returns the setting at a path of a feel."""
     found: Any = feel
     for key in path:
         found = getattr(found, key)

@@ -1,4 +1,4 @@
-"""How fast looking is: in counts, in degrees where a full turn of the game is known, as in another game."""
+"""Speed of looking: in counts, in degrees if the full turn of the game is known, or as in another game."""
 
 from __future__ import annotations
 
@@ -16,23 +16,23 @@ FASTEST = 20_000.0
 
 
 def turn_is_known(profile: Profile) -> bool:
-    """Whether somebody has said by how many counts the view turns once round."""
+    """Returns whether the counts of a full turn have been set."""
     return profile.game.counts_per_turn != Game().counts_per_turn
 
 
 def speed(profile: Profile, layer_id: str, control: str) -> PointerSpeed | None:
-    """How fast a stick looks; None for one that does something else."""
+    """Returns the looking speed of a stick; None for one with another use."""
     use = use_of(profile, layer_id, control)
     return use if isinstance(use, PointerSpeed) else None
 
 
 def degrees_a_count(profile: Profile) -> float:
-    """How far the view turns for a count of the pointer."""
+    """Returns the degrees of the view for a count of the pointer."""
     return 360.0 / profile.game.counts_per_turn
 
 
 def speed_set(profile: Profile, layer_id: str, control: str, across: float, down: float) -> Profile:
-    """The profile with another speed of looking, in counts a second; which way each axis goes stays."""
+    """Returns the profile with another looking speed in counts a second; the sign of each axis stays."""
     now = speed(profile, layer_id, control)
     if now is None:
         return profile
@@ -41,14 +41,14 @@ def speed_set(profile: Profile, layer_id: str, control: str, across: float, down
 
 
 def turn_set(profile: Profile, counts: float) -> Profile:
-    """The profile of a game whose view turns once round by so many counts."""
+    """Returns the profile with the counts of a full turn."""
     return replace(profile, game=replace(profile.game, counts_per_turn=counts))
 
 
 def as_in(profile: Profile, other: Profile, layer_id: str, control: str) -> Profile:
-    """The profile with the feel that a control has in another game's base layer.
+    """Returns the profile with the feel of a control in another game's base layer.
 
-    Looking turns by as many degrees as there: its speed is changed by how the two games' full turns differ.
+    Looking turns by as many degrees as there: the speed is scaled by the ratio of the games' full turns.
     """
     found = feel_edits.settings(other, BASE_LAYER, control)
     made = feel_edits.copied(profile, layer_id, control, found)

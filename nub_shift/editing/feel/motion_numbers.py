@@ -1,4 +1,4 @@
-"""The numbers of motion's feel that are set in its pictures, and what switches motion, as a sentence."""
+"""Draggable numbers of motion's feel, and a sentence about the controls that switch motion."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from nub_shift.model.references.walk import PairOrigin, SlotOrigin, layer_action
 from nub_shift.translation import beginning, inside, tr
 
 LEAST_SPAN_DPS = 1.0
-# Names of the numbers.
+# Labels of the numbers.
 STILL = tr("Counts as still below")
 SMOOTHED = tr("Smoothed below")
 SLOW_TURNS = tr("Slow turns")
@@ -28,15 +28,15 @@ TILT_BEGINS = tr("Tilt begins")
 
 @dataclass(frozen=True)
 class MotionNumber:
-    """One of them.
+    """One draggable number.
 
     Attributes:
-        path: its place in the feel of motion.
-        label: what it is called.
-        value: what it is.
-        low, high: what it can be.
-        step: what an arrow key changes.
-        unit: right after the number.
+        path: path in the feel of motion.
+        label: name.
+        value: present value.
+        low, high: limits.
+        step: change by an arrow key.
+        unit: unit after the number.
     """
 
     path: tuple[str, ...]
@@ -48,17 +48,17 @@ class MotionNumber:
     unit: str = ""
 
     def held(self, value: float) -> float:
-        """A number held to what it can be, and rounded."""
+        """Returns a number within the limits, rounded."""
         return round(min(max(value, self.low), self.high), 0 if self.step >= 1 else 2)
 
 
 def motion_feel(profile: Profile, layer_id: str) -> MotionFeel:
-    """The feel of motion while a layer is on."""
+    """Returns the feel of motion while a layer is active."""
     return feel_edits.layer_feel(profile, layer_id).motion
 
 
 def motion_numbers(feel: MotionFeel) -> tuple[MotionNumber, ...]:
-    """Returns the numbers that are dragged."""
+    """Returns the draggable numbers."""
     fast = feel.fast_ratio if feel.fast_ratio is not None else feel.ratio
     slowest_fast = feel.slow_dps + LEAST_SPAN_DPS
     return (
@@ -74,7 +74,7 @@ def motion_numbers(feel: MotionFeel) -> tuple[MotionNumber, ...]:
 
 
 def number_moved(profile: Profile, layer_id: str, number: MotionNumber, value: float) -> Profile:
-    """The profile with another value for one; where a tilt ends keeps its distance from where it begins."""
+    """Returns the profile with another value for a number; the end threshold of a tilt keeps its distance."""
     before = motion_feel(profile, layer_id).tilt
     made = feel_edits.given(profile, layer_id, MOTION_SLOT, number.path, f"{number.held(value):g}")
     if number.path == ("tilt", "on_degrees"):
@@ -84,7 +84,7 @@ def number_moved(profile: Profile, layer_id: str, number: MotionNumber, value: f
 
 
 def motion_sentence(profile: Profile, layer_id: str) -> str:
-    """When turning the pad turns the view, and what switches it."""
+    """Returns when turning the pad turns the view, and the controls that switch that."""
     use = use_of(profile, layer_id, MOTION_SLOT)
     if not isinstance(use, Turn):
         return tr("Turning the pad does not turn the view in this layer. Open the gyro in Map to change that.")

@@ -1,4 +1,4 @@
-"""The way of a control's signal from the pad to the game: what shapes it, and how it would be without."""
+"""Stages of a control's signal from the pad to the game, each with the profile without it."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from nub_shift.translation import tr
 
 _Path = tuple[str, ...]
 
-# In the order in which they are done. What each setting is where the stage does nothing.
+# In the order of processing, with the neutral value of each setting.
 _OF_STICK: Final[dict[str, dict[_Path, str]]] = {
     tr("Rotation"): {("rotation_degrees",): "0"},
     tr("Inversion"): {("invert_x",): "no", ("invert_y",): "no"},
@@ -38,25 +38,25 @@ _OF_MOTION: Final[dict[str, dict[_Path, str]]] = {
 
 @dataclass(frozen=True)
 class SignalStage:
-    """One thing that shapes a control.
+    """One stage of the shaping.
 
     Attributes:
-        label: what it is called.
-        neutral: what its settings are where it does nothing.
+        label: name.
+        neutral: settings without effect.
     """
 
     label: str
     neutral: Mapping[_Path, str]
 
     def without(self, profile: Profile, layer_id: str, control: str) -> Profile:
-        """The profile as it would be without this."""
+        """Returns the profile without the effect of this stage."""
         for path, text in self.neutral.items():
             profile = feel_edits.given(profile, layer_id, control, path, text)
         return profile
 
 
 def signal_way(profile: Profile, layer_id: str, control: str, now: Sequence[Setting]) -> list[SignalStage]:
-    """Returns the steps that shape a control while a layer is on, in order, without those that have no effect.
+    """Returns the effective stages that shape a control while a layer is active, in order.
 
     Args:
         now: all settings of the control in that layer.
@@ -84,7 +84,7 @@ def signal_way(profile: Profile, layer_id: str, control: str, now: Sequence[Sett
 
 
 def _can_be_without(stage: SignalStage, profile: Profile, layer_id: str, control: str) -> bool:
-    """A layer cannot say "none" of what the profile has."""
+    """Returns whether the stage can be removed; a layer cannot set None over a value of the profile."""
     if layer_id == BASE_LAYER or "none" not in stage.neutral.values():
         return True
     before, without = profile, stage.without(profile, layer_id, control)

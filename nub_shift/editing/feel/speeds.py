@@ -1,4 +1,4 @@
-"""Looking made faster or slower everywhere in a profile at once, by a part of what it is."""
+"""Scaling of all looking speeds of a profile."""
 
 from __future__ import annotations
 
@@ -15,12 +15,12 @@ _RATIOS: Final = (0.05, 50.0)
 
 
 def looks(profile: Profile) -> bool:
-    """Whether any stick or surface looks about in it."""
+    """Returns whether any stick or surface looks around."""
     return any(speed(profile, layer.id, control) is not None for layer in profile.layers for control in STICK_SLOTS)
 
 
 def look_scaled(profile: Profile, factor: float) -> Profile:
-    """The profile whose sticks and surfaces look about so many times as fast, in all layers."""
+    """Returns the profile with the looking speed of sticks and surfaces scaled, in all layers."""
     for layer in profile.layers:
         for control in sorted(STICK_SLOTS):
             now = speed(profile, layer.id, control) if control in layer.slots else None
@@ -31,7 +31,7 @@ def look_scaled(profile: Profile, factor: float) -> Profile:
 
 
 def gyro_scaled(profile: Profile, factor: float) -> Profile:
-    """The profile in which turning the pad turns the view so many times as far."""
+    """Returns the profile with the ratio of turning the pad scaled."""
     motion = profile.feel.motion
     low, high = _RATIOS
     ratio = min(max(round(motion.ratio * factor, 3), low), high)

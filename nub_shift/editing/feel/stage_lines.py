@@ -1,4 +1,4 @@
-"""The stages of a trigger, a slider or a sensor as lines across its pull, to be dragged."""
+"""Stages of a trigger, a slider or a sensor as draggable lines across its pull."""
 
 from __future__ import annotations
 
@@ -18,11 +18,11 @@ class StageLine:
     """Threshold at which a stage begins or ends.
 
     Attributes:
-        path: its place in the feel, as ("light", "on").
-        label: what it is called.
-        value: the pull at which it lies, 0 to 1.
+        path: path in the feel, such as ("light", "on").
+        label: name.
+        value: pull of the threshold, 0 to 1.
         side: 1, or -1 for a stage on the low side of rest.
-        low, high: where it can lie.
+        low, high: limits.
     """
 
     path: tuple[str, str]
@@ -38,7 +38,7 @@ class StageLine:
         return LEAST_STEP
 
     def held(self, value: float) -> float:
-        """A pull held to where the line can lie."""
+        """Returns a pull within the limits of the line."""
         return round(min(max(value, self.low), self.high), 3)
 
 
@@ -61,12 +61,12 @@ def stage_lines(profile: Profile, layer_id: str, control: str) -> list[StageLine
 
 
 def line_moved(profile: Profile, layer_id: str, control: str, line: StageLine, value: float) -> Profile:
-    """The profile with a line elsewhere. Where a stage ends keeps its distance from where it begins."""
+    """Returns the profile with a line moved. The end threshold of a stage keeps its distance."""
     name, end = line.path
     before = {found.path: found.value for found in stage_lines(profile, layer_id, control)}
     on, off = before[name, "on"], before[name, "off"]
     value = line.held(value)
     stage = {"on": value, "off": max(LEAST_STEP, value - (on - off))} if end == "on" else {"on": on, "off": value}
-    for part, pull in stage.items():  # both, since a layer that says one of them alone is held against the usual other
+    for part, pull in stage.items():  # both, since a layer with one threshold alone is merged with the default other
         profile = feel_edits.given(profile, layer_id, control, (name, part), f"{pull:g}")
     return profile

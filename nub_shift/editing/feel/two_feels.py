@@ -1,4 +1,4 @@
-"""Two feels of one control, kept side by side and changed over: which of them is better is found by trying."""
+"""Two versions of one control's feel, to be compared by trying them in turn."""
 
 from __future__ import annotations
 
@@ -15,13 +15,13 @@ LETTERS = ("A", "B")
 
 
 def use_of(profile: Profile, layer_id: str, control: str) -> StickUse | None:
-    """Returns the use of a whole stick or surface while a layer is on."""
+    """Returns the use of a whole stick or surface while a layer is active."""
     assignment = shown_assignment(profile, layer_id, control)
     return assignment.use if assignment is not None else None
 
 
 def with_feel_of(now: Profile, source: Profile, layer_id: str, control: str) -> Profile:
-    """The profile with what another one's layer says of a control's feel, and of how fast it moves the pointer."""
+    """Returns the profile with the feel and pointer speed of a control from another profile's layer."""
     before, layer = source.layer(layer_id), now.layer(layer_id)
     if before is None or layer is None:
         return now
@@ -36,7 +36,7 @@ def with_feel_of(now: Profile, source: Profile, layer_id: str, control: str) -> 
 
 
 def said_differences(one: Profile, other: Profile, layer_id: str, control: str) -> list[str]:
-    """Returns the differences between two feels of a control, as "Dead zone 0.1 → 0.16"."""
+    """Returns the differences between two feels of a control, such as "Dead zone 0.1 → 0.16"."""
     before, after = (feel_edits.settings(profile, layer_id, control) for profile in (one, other))
     were = {setting.path: setting for setting in before}
     found = [
@@ -56,12 +56,12 @@ def _speed(use: PointerSpeed) -> str:
 
 
 class TwoFeels:
-    """The feels of one control in one layer of one profile: the one that the profile has, and the one that it has not.
+    """Versions of the feel of one control in one layer: the one in the profile, and the stored one.
 
     Attributes:
-        names: what the person calls each, or empty.
-        shown: the number of the one that the profile has: 0 or 1.
-        other: a profile that has the other one; None as long as there is but one.
+        names: names given by the person, or empty.
+        shown: index of the version in the profile: 0 or 1.
+        other: a profile with the other version; None while there is one version alone.
     """
 
     def __init__(self) -> None:
@@ -71,11 +71,13 @@ class TwoFeels:
 
     @property
     def labels(self) -> tuple[str, ...]:
-        """Returns the title of each: its letter, and its name if it has one."""
+        """Titles: the letter of each version, and its name if any."""
         return tuple(f"{letter}: {name}" if name else letter for letter, name in zip(LETTERS, self.names, strict=True))
 
     def change_over(self, now: Profile, layer_id: str, control: str) -> Profile:
-        """The profile with the other feel; what it had is kept. A second one begins as the first."""
+        """Returns the profile with the other version, and stores the present one. The second version begins as a
+        copy.
+        """
         source = self.other if self.other is not None else now
         self.other = now
         self.shown = 1 - self.shown

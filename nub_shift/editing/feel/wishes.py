@@ -1,4 +1,4 @@
-"""What people want of a control, in their words, each as a small change of the right numbers."""
+"""Wishes about a control in people's words, each a small change of the relevant numbers."""
 
 from __future__ import annotations
 
@@ -27,18 +27,18 @@ from nub_shift.model.slot_names import slot_name
 from nub_shift.translation import number_text, tr
 
 _Path = tuple[str, ...]
-# How slow looking is for fine work.
+# Factor of fine looking.
 _FINE = 0.4
 
 
 @dataclass(frozen=True)
 class Wish:
-    """One thing to want.
+    """One wish.
 
     Attributes:
         text: in people's words.
-        says: which numbers it changes, and how.
-        edit: does it.
+        says: the changed numbers.
+        edit: the edit.
     """
 
     text: str
@@ -48,11 +48,11 @@ class Wish:
 
 @dataclass(frozen=True)
 class PressWish:
-    """One that needs to be told which slot it is about.
+    """A wish about a slot to be chosen.
 
     Attributes:
-        text, says: as of a wish.
-        edit_of: does it for a slot.
+        text, says: as for a wish.
+        edit_of: the edit for a slot.
     """
 
     text: str
@@ -82,7 +82,7 @@ AS_IT_WAS = tr("As it was when I started")
 
 
 def as_it_was(started: Profile, profile: Profile, layer_id: str, control: str) -> Wish | None:
-    """Takes a control's feel, and how fast it moves the pointer, back to what a profile had; None where it is so."""
+    """Returns the wish for the feel and pointer speed of a control at the start; None if unchanged."""
     edit = partial(with_feel_of, source=started, layer_id=layer_id, control=control)
     if edit(profile) == profile:
         return None
@@ -90,14 +90,14 @@ def as_it_was(started: Profile, profile: Profile, layer_id: str, control: str) -
 
 
 def said_changes(control: str, feel: Record, values: Mapping[_Path, float]) -> str:
-    """Each setting's number now, and what it is to be."""
+    """Returns the present and the new number of each setting."""
     now = {path: value_at(feel, path) for path in values}
     told = {path: tr("none") if value is None else number_text(value) for path, value in now.items()}
     return ", ".join(f"{feel_label(control, path)} {told[path]} → {number_text(to)}" for path, to in values.items())
 
 
 def _by_numbers(profile: Profile, control: str, feel: StickFeel) -> Iterator[tuple[str, dict[_Path, float]]]:
-    """Wishes that are a number or two of the feel."""
+    """Yields wishes that change one or two numbers of the feel."""
     if feel.dead_zone < 0.5:
         yield tr("Steadier at rest"), {("dead_zone",): feel.dead_zone + 0.03}
     if feel.dead_zone > 0.02:
@@ -123,7 +123,7 @@ def _feel_wish(layer_id: str, control: str, feel: Record, text: str, values: dic
 
 
 def _by_curve(profile: Profile, layer_id: str, control: str, feel: StickFeel) -> Iterator[Wish]:
-    """Wishes about how the curve bends: by its power, or by all its points."""
+    """Yields wishes about the bend of the curve, by its power or by all its points."""
     for text, factor in ((tr("Softer near the centre"), 1.2), (tr("Stronger near the centre"), 1 / 1.2)):
         if feel.points:
             points = tuple((x, round(y**factor, 3)) for x, y in feel.points)
@@ -149,7 +149,7 @@ def _by_curve(profile: Profile, layer_id: str, control: str, feel: StickFeel) ->
 
 
 def _by_speed(profile: Profile, layer_id: str, control: str) -> Iterator[Wish | PressWish]:
-    """Wishes about how fast a stick moves the pointer."""
+    """Yields wishes about the pointer speed of a stick."""
     use = use_of(profile, layer_id, control)
     if not isinstance(use, PointerSpeed):
         return
@@ -174,7 +174,7 @@ def _speed_wish(layer_id: str, control: str, use: PointerSpeed, text: str, x: fl
 
 
 def _slower_while(layer_id: str) -> PressWish:
-    """Fine work while something is held, besides what that does already."""
+    """Returns the wish for slower looking while a slot is held, besides the slot's actions."""
 
     def edit_of(slot: str) -> Edit:
         slower = Action.of(ChangePace(_FINE))
@@ -185,7 +185,7 @@ def _slower_while(layer_id: str) -> PressWish:
 
 
 def _of_motion(feel: MotionFeel) -> Iterator[tuple[str, dict[_Path, float]]]:
-    """Wishes about turning the pad."""
+    """Yields wishes about turning the pad."""
     if feel.gate_dps < 3.0:
         calmer: dict[_Path, float] = {("gate_dps",): feel.gate_dps + 0.3, ("smooth_ms",): min(feel.smooth_ms + 20, 500)}
         yield tr("Less shake when pressing buttons"), calmer
@@ -200,7 +200,7 @@ def _of_motion(feel: MotionFeel) -> Iterator[tuple[str, dict[_Path, float]]]:
 
 
 def _of_stages(profile: Profile, layer_id: str, control: str) -> Iterator[Wish]:
-    """Wishes about where a trigger or sensor presses."""
+    """Yields wishes about the thresholds of a trigger or sensor."""
     lines = [line for line in stage_lines(profile, layer_id, control) if line.path[1] == "on"]
     first = [line for line in lines if not line.path[0].endswith("deep")]
     for text, step in ((tr("Trigger reacts sooner"), -0.05), (tr("Fewer presses by accident"), 0.05)):

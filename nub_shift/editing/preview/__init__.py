@@ -1,1 +1,1 @@
-"""What a profile will do, before it is played: strip, tape, practice field."""
+"""Previews of a profile before play: strip, tape, practice field."""

@@ -1,4 +1,4 @@
-"""What the practice field keeps: text as a game would get it, a pointer's trail, a walker. No painting."""
+"""State of the practice field: typed text, pointer trail, walker; without painting."""
 
 from __future__ import annotations
 
@@ -20,27 +20,27 @@ _VECTORS = {Direction.UP: (0, -1), Direction.DOWN: (0, 1), Direction.LEFT: (-1, 
 
 
 class TypedText:
-    """Text as keys would type it into a field, and the keys that are down.
+    """Text typed by keys, and the keys that are down.
 
     Attributes:
-        text: what has been typed.
-        down: codes that are down, in the order in which they went down.
+        text: typed text.
+        down: codes that are down, in the order of their presses.
     """
 
     def __init__(self, layout: LayoutSource) -> None:
-        """`layout` says what keys type."""
+        """`layout` returns the present keyboard layout."""
         self._layout = layout
         self.text = ""
         self.down: list[str] = []
 
     def take(self, outputs: list[Output]) -> None:
-        """Takes what the game got."""
+        """Processes outputs."""
         for output in outputs:
             match output:
                 case Key(_, code, down):
                     self._take_key(code, down)
                 case Pointer() | Place() | PlaceBack() | Wheel() | ProfileRequest():
-                    pass  # they type nothing
+                    pass  # no text
                 case _:
                     assert_never(output)
 
@@ -77,56 +77,56 @@ class PointerTrail:
     """Trail of the pointer on a square field from -1 to 1, wrapping at its edges.
 
     Attributes:
-        points: (x, y, starts a new line), the newest last.
-        clicks: where mouse buttons went down (x, y, code).
+        points: (x, y, whether a new line begins), the newest last.
+        clicks: presses of mouse buttons (x, y, code).
     """
 
     def __init__(self, counts_across: float = 1600.0) -> None:
         self._scale = 2.0 / counts_across
         self.points: deque[tuple[float, float, bool]] = deque([(0.0, 0.0, True)], maxlen=MAX_TRAIL)
         self.clicks: deque[tuple[float, float, str]] = deque(maxlen=12)
-        self._was_at: tuple[float, float] | None = None  # before it was placed
+        self._was_at: tuple[float, float] | None = None  # position before a placement
 
     def move(self, dx: int, dy: int) -> None:
-        """The pointer moved by these counts."""
+        """Moves the pointer by counts."""
         x, y, _ = self.points[-1]
         x, y = x + dx * self._scale, y + dy * self._scale
         wrapped = abs(x) > 1 or abs(y) > 1
         self.points.append(((x + 1) % 2 - 1, (y + 1) % 2 - 1, wrapped))
 
     def place(self, left: float, top: float) -> None:
-        """The pointer was placed: parts of the width from the left and of the height from the top."""
+        """Places the pointer, by parts of the width from the left and of the height from the top."""
         self._was_at = self.points[-1][:2]
         self.points.append((left * 2 - 1, top * 2 - 1, True))
 
     def go_back(self) -> None:
-        """The pointer went back to where it was before it was placed."""
+        """Returns the pointer to its position before the placement."""
         if self._was_at is not None:
             self.points.append((*self._was_at, True))
             self._was_at = None
 
     def click(self, code: str) -> None:
-        """A mouse button went down."""
+        """Adds the press of a mouse button."""
         x, y, _ = self.points[-1]
         self.clicks.append((x, y, code))
 
     def clear(self) -> None:
-        """Back to the middle."""
+        """Returns the pointer to the middle and clears the trail."""
         self.points.clear()
         self.points.append((0.0, 0.0, True))
         self.clicks.clear()
 
 
 class Walker:
-    """Walks by the keys of the game's walking moves, as a game seen from above would.
+    """Walks by the game's walking moves, seen from above.
 
     Attributes:
-        x, y: where it is, -1 to 1, wrapping.
-        heading: the direction it last walked, a unit vector.
+        x, y: position, -1 to 1, wrapping.
+        heading: direction of the last step, a unit vector.
         steps: its trail.
     """
 
-    SPEED = 0.45  # of the half field, a second
+    SPEED = 0.45  # half fields a second
 
     def __init__(self, profile: Profile) -> None:
         self.x = self.y = 0.0
@@ -144,18 +144,18 @@ class Walker:
 
     @property
     def can_walk(self) -> bool:
-        """Whether the game has walking moves at all."""
+        """Whether the game has walking moves."""
         return bool(self._ways)
 
     def velocity(self, down: list[str]) -> tuple[float, float]:
-        """The unit vector that these keys walk, or nothing."""
+        """Returns the direction of these keys as a unit vector, or (0, 0)."""
         x = sum(self._ways[code][0] for code in down if code in self._ways)
         y = sum(self._ways[code][1] for code in down if code in self._ways)
         length = hypot(x, y)
         return (x / length, y / length) if length else (0.0, 0.0)
 
     def advance(self, now_us: int, down: list[str]) -> bool:
-        """Walks up to now; returns whether it moved."""
+        """Walks up to now; returns whether the position changed."""
         before, self._at_us = self._at_us, now_us
         vx, vy = self.velocity(down)
         if before is None or (vx, vy) == (0.0, 0.0):

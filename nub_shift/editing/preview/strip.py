@@ -1,4 +1,4 @@
-"""What a slot will do, found by running the real engine on sample presses."""
+"""Preview of a slot, computed by the real engine from sample presses."""
 
 from __future__ import annotations
 
@@ -22,9 +22,9 @@ PRESS_US = 100_000
 HOLD_US = 260_000
 _TAP_US = 70_000
 _GAP_US = 90_000
-# Time that is shown after the last press.
+# Shown time after the last press.
 _REST_US = 140_000
-# Fields of a profile that matter for a single press.
+# Parts of a profile that affect a single press.
 _PARTS = ("moves", "sequences", "carousels", "rings", "feel", "game")
 _WAY_VALUES = {"up": ("y", -1.0), "down": ("y", 1.0), "left": ("x", -1.0), "right": ("x", 1.0)}
 Presses = tuple[tuple[int, int], ...]
@@ -33,7 +33,7 @@ _NEED_LONG_PRESS = frozenset((Reaction.PRESS, Reaction.HOLD, Reaction.LONG_HOLD,
 
 @dataclass(frozen=True)
 class StripBar:
-    """A key that is down from one time to another, in microseconds of the strip."""
+    """A key held from one time to another, in microseconds of the strip."""
 
     code: str
     start_us: int
@@ -45,11 +45,11 @@ class Strip:
     """Keys over time during sample presses.
 
     Attributes:
-        presses: when the sample presses begin and end, in microseconds.
+        presses: begin and end of the sample presses, in microseconds.
         bars: keys and mouse buttons.
-        clicks: wheel clicks (time, x, y), and with neither x nor y the pointer that is placed.
-        counts: pointer counts sent in all (x, y).
-        typed: the text that a sequence types.
+        clicks: wheel clicks (time, x, y); x and y both 0 for a placed pointer.
+        counts: sum of pointer counts (x, y).
+        typed: text typed by a sequence.
     """
 
     presses: Presses
@@ -60,12 +60,12 @@ class Strip:
 
     @property
     def length_us(self) -> int:
-        """How long it is."""
+        """Length of the strip."""
         return self.presses[-1][1] + _REST_US
 
 
 def presses_for(assignment: Assignment) -> Presses:
-    """Presses that fit what a slot does: short ones for what is tapped, a long one for all else."""
+    """Returns suitable presses: short ones for taps, a long one for all else."""
     presses: list[tuple[int, int]] = []
     at = PRESS_US
     reactions, waits_ms = assignment.reactions, waiting_ms(assignment)
@@ -83,9 +83,9 @@ def presses_for(assignment: Assignment) -> Presses:
 
 
 def strip_for(profile: Profile, layer_id: str, slot: str, layout: Layout) -> Strip | None:
-    """Presses `slot` as a layer shows it, and notes what the engine puts out; None if it does nothing.
+    """Presses `slot` as a layer shows it and records the outputs; None if the slot is unassigned.
 
-    What the rest of the same control does, and what it does together with others, is there too, since it acts with it.
+    Includes the assignments of the rest of the control and of combinations, since they affect the slot.
     """
     if shown_assignment(profile, layer_id, slot) is None:
         return None
@@ -110,15 +110,15 @@ def _strip(
     slot: str,
     layout: Layout,
 ) -> Strip:
-    """A strip takes milliseconds, and the same one is asked for again and again.
+    """Returns a strip, cached, since one takes milliseconds and is requested again and again.
 
-    What other controls do makes no difference to a press, but takes time; so the other layers are empty, and what the
-    layer shows stands in the base layer.
+    Assignments of other controls do not affect a press but take time; so other layers are left empty, and the shown
+    assignments are put into the base layer.
     """
     slots = dict(beside)
     assignment = slots[slot]
     if CONTROL_OF_SLOT[slot].kind is Kind.MOTION:
-        slot, slots = "south", {"south": assignment}  # tilting takes its time; a plain press shows as well what follows
+        slot, slots = "south", {"south": assignment}  # a tilt takes time; a plain press shows the same outputs
     feel = dict(layers)[layer_id]
     base = Layer(id=layers[0][0], label="Sample", slots=slots, together=pairs, feel=feel)
     others = (Layer(id=other, label=other) for other, _ in layers[1:])
@@ -128,7 +128,7 @@ def _strip(
 
 
 def _typed(profile: Profile, assignment: Assignment) -> str:
-    """The text that the first sequence of an assignment types."""
+    """Returns the text typed by the first sequence of an assignment."""
     effects = (action.effect for action in assignment.reactions.values())
     wanted = next((effect.sequence for effect in effects if isinstance(effect, PlaySequence)), None)
     steps = next((found.steps for found in profile.sequences if found.id == wanted), ())
@@ -136,7 +136,7 @@ def _typed(profile: Profile, assignment: Assignment) -> str:
 
 
 def played(program: Program, slot: str, presses: Presses, held: dict[str, float] | None = None) -> Strip:
-    """Presses `slot` in a whole program, while the channels in `held` are as they are there."""
+    """Presses `slot` in a whole program, with the values of the channels in `held`."""
     engine = Engine(program)
     outputs = list(engine.feed(Frame(0, held or {})))
     for start_us, end_us in presses:
@@ -152,9 +152,9 @@ def played(program: Program, slot: str, presses: Presses, held: dict[str, float]
 
 
 def _sample(slot: str, down: bool, profile: Profile) -> dict[str, float]:
-    """Returns the pad's values for a press of the slot.
+    """Returns pad values for a press of the slot.
 
-    A light stage is pulled half-way to the deep one, the deep one all the way.
+    The light stage is pulled half-way to the deep one, the deep one all the way.
     """
     control = CONTROL_OF_SLOT[slot]
     part = SlotName.parse(slot).part

@@ -1,4 +1,4 @@
-"""What the tape shows: the last seconds of pad input and game output on one time axis. Plain values, no painting."""
+"""Content of the tape: the last seconds of pad input and game output on one time axis, without painting."""
 
 from __future__ import annotations
 
@@ -13,15 +13,15 @@ from nub_shift.translation import tr
 
 SPAN_US = 8_000_000
 TRACED = (Kind.STICK, Kind.TRIGGER, Kind.SLIDER, Kind.MOTION, Kind.SURFACE)
-_STILL = 0.06  # of full deflection
+_STILL = 0.06  # part of full deflection
 _STEP_US = 40_000
 _TURNING = 8.0  # degrees a second
-_GAME = -1  # whose keys are: all seats press the same ones
+_GAME = -1  # owner of keys, which all seats share
 
 
 @dataclass
 class TapeBar:
-    """A button or key that was down from `start_us` to `end_us`; None while it still is. `seat` is whose it was."""
+    """A button or key held from `start_us` to `end_us`; None while held. `seat` is the seat that pressed it."""
 
     name: str
     start_us: int
@@ -31,7 +31,7 @@ class TapeBar:
 
 @dataclass(frozen=True)
 class Mark:
-    """A moment: a wheel click."""
+    """A wheel click."""
 
     name: str
     t_us: int
@@ -39,15 +39,15 @@ class Mark:
 
 
 class TapeTrack:
-    """Collects telemetry and forgets what has scrolled out.
+    """Collects telemetry and drops what has scrolled out.
 
     Attributes:
         pad_bars: digital channels.
         game_bars: keys and mouse buttons.
         marks: wheel clicks.
-        traces: points (time, value) of a seat's analogue channel, by both.
+        traces: points (time, value) of analogue channels, by seat and channel.
         pointer: points (time, counts x, counts y) of pointer motion, of all seats.
-        last_us: when something last happened.
+        last_us: time of the last event.
     """
 
     def __init__(self) -> None:
@@ -58,7 +58,7 @@ class TapeTrack:
         self.pointer: deque[tuple[int, int, int]] = deque()
         self.last_us = 0
         self._open: dict[tuple[int, str], TapeBar] = {}
-        self._moved_us: dict[tuple[int, str], int] = {}  # when a seat's control last moved
+        self._moved_us: dict[tuple[int, str], int] = {}  # time of the last movement, by seat and control
 
     def take(self, packet: Telemetry) -> None:
         """Adds a packet."""
@@ -72,7 +72,7 @@ class TapeTrack:
             self.last_us = packet.t_us
             match output:
                 case Key(t_us, code, down):
-                    self._bar(self.game_bars, _GAME, code, down, t_us, seat)  # who let it go last let it go
+                    self._bar(self.game_bars, _GAME, code, down, t_us, seat)  # the seat of the last release counts
                 case Pointer(t_us, dx, dy):
                     self.pointer.append((t_us, dx, dy))
                 case Wheel(t_us, x, y):
@@ -89,7 +89,7 @@ class TapeTrack:
         self._forget(packet.t_us - SPAN_US)
 
     def active_controls(self, now_us: int) -> list[tuple[int, str]]:
-        """Seats with their controls that moved within the span, in the order of the lanes."""
+        """Returns seats with their controls that moved within the span, in the order of the lanes."""
         since = now_us - SPAN_US
         found = {
             (bar.seat, CONTROL_OF_CHANNEL[bar.name].name) for bar in self.pad_bars if (bar.end_us or now_us) > since
@@ -99,7 +99,9 @@ class TapeTrack:
         return [(seat, control.name) for seat in seats for control in CONTROLS if (seat, control.name) in found]
 
     def active_keys(self, now_us: int) -> dict[str, set[int]]:
-        """Keys and wheel ways of the span, in the order in which they first appeared, with the seats that sent them."""
+        """Returns keys and wheel directions of the span, in order of first appearance, with the seats that sent
+        them.
+        """
         since = now_us - SPAN_US
         keys: dict[str, set[int]] = {}
         for bar in self.game_bars:
@@ -111,7 +113,7 @@ class TapeTrack:
         return keys
 
     def _bar(self, bars: deque[TapeBar], owner: int, name: str, down: bool, t_us: int, seat: int) -> None:
-        """Ends a bar of that name and owner, and begins another if it is `down`."""
+        """Ends the bar of a name and owner, and begins another if `down`."""
         self.last_us = max(self.last_us, t_us)
         bar = self._open.pop((owner, name), None)
         if bar is not None:
@@ -121,7 +123,7 @@ class TapeTrack:
             bars.append(self._open[owner, name])
 
     def _trace(self, seat: int, channel: str, t_us: int, value: float) -> None:
-        """Adds a point if it differs by what an eye can see; noise at rest adds none."""
+        """Adds a point if the difference is visible, which excludes noise at rest."""
         if "accel" in channel:
             return
         motion = "gyro" in channel
@@ -133,7 +135,7 @@ class TapeTrack:
         if abs(value - last) < (_TURNING / 4 if motion else _STILL / 4):
             return
         if t_us - last_us > _STEP_US:
-            points.append((t_us - _STEP_US, last))  # it stayed there until just now
+            points.append((t_us - _STEP_US, last))  # constant until just now
         points.append((t_us, value))
 
     def _forget(self, before_us: int) -> None:

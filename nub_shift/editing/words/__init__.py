@@ -1,1 +1,1 @@
-"""What things are called on the screen."""
+"""Wording of the interface."""

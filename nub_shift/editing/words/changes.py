@@ -1,4 +1,4 @@
-"""What has just changed in play, in words: for those who do not see it."""
+"""Changes of state during play in words, for people who do not see the screen."""
 
 from __future__ import annotations
 
@@ -13,12 +13,12 @@ from nub_shift.translation import tr
 
 @dataclass(frozen=True)
 class Present:
-    """State that can be on.
+    """State of play.
 
     Attributes:
-        live: outputs go to the system.
-        layers: ids of layers.
-        toggles: slots.
+        live: whether outputs go to the system.
+        layers: ids of active layers.
+        toggles: slots with a toggle on.
     """
 
     live: bool = False

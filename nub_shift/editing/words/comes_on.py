@@ -1,4 +1,4 @@
-"""When a profile comes on by itself, in words."""
+"""Activation rules of a profile, in words."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ def rule_words(rule: Rule) -> str:
 
 
 def rule_line(rule: Rule) -> str:
-    """The same as a line of its own."""
+    """Returns the conditions of a rule as a line of its own."""
     return beginning(rule_words(rule))
 
 

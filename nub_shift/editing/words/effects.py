@@ -1,4 +1,4 @@
-"""Each effect, and each use of a whole stick, as a person meets it: its name, where it is offered, what can be set."""
+"""Each effect, and each use of a whole stick, in the interface: label, menu, settings."""
 
 from __future__ import annotations
 
@@ -62,7 +62,7 @@ Choice = tuple[str, Effect | StickUse]
 
 
 class Menu(Enum):
-    """The lists that offer what is no plain key; the value is what is said of each."""
+    """Menus of effects other than plain keys; the value describes each."""
 
     WHOLE = tr("The whole of it")
     LAYER = tr("A layer")
@@ -142,19 +142,19 @@ def use_label(profile: Profile, use: StickUse) -> str:
 
 
 def uses_label(profile: Profile, uses: Sequence[StickUse]) -> str:
-    """The same for all that it does: the pad may be turned for one thing and tilted for another."""
+    """Returns in words all uses of a control: the pad may be turned for one and tilted for another."""
     first, *others = (use_label(profile, use) for use in uses)
     return tr(" and ").join([first, *map(inside, others)])
 
 
 def _layer_words(word: str, profile: Profile, layer_id: str) -> str:
-    """A person may have called the layer "Layer B" already."""
+    """Returns a layer's name after a word, without repeating "Layer" of a name like "Layer B"."""
     label = label_of(profile, Reference(Kind.LAYER, layer_id))
     return label if label.startswith(word) else f"{word} {label}"
 
 
 def choices(menu: Menu, profile: Profile, slot: str, titles: list[str]) -> Iterator[Choice]:
-    """Returns the entries of a menu for a slot; `titles` are the profiles that it can switch to."""
+    """Yields the entries of a menu for a slot; `titles` are the profiles to change to."""
     match menu:
         case Menu.WHOLE:
             return _use_choices(profile, slot)

@@ -1,4 +1,4 @@
-"""What keeps an edit from being made, in the window's words: the place as it is called there, and why."""
+"""Reasons for a refused edit, in the window's words."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ _LISTS = ("moves", "sequences", "carousels", "rings", "layers")
 
 
 def fault_words(profile: Profile, problem: Problem) -> str:
-    """A problem of the profile that an edit would make; its path in the file, where it has no other name."""
+    """Returns a problem of the edited profile in words, with its place by name, or by path without a name."""
     place = _place(profile, problem.path)
     return f"{place}: {problem.wrong}" if place else f"{problem.path}: {problem.wrong}, {problem.right}"
 

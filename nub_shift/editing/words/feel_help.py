@@ -1,4 +1,4 @@
-"""What each setting of the feel does to the hand, its unit, the step that a hand can tell, and what of it is drawn."""
+"""Help on each setting of the feel: its effect on the hand, unit, step and illustration."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ from nub_shift.translation import tr
 
 
 class Drawn(Enum):
-    """Looks of less and of more of a setting."""
+    """Illustration of less and of more of a setting."""
 
     NOTHING = auto()
     STARTS_LATE = auto()
@@ -43,13 +43,13 @@ class Drawn(Enum):
 
 @dataclass(frozen=True)
 class FeelHelp:
-    """About one setting.
+    """Help on one setting.
 
     Attributes:
-        text: what it does to the hand.
-        drawn: what is drawn of it.
-        step: what an arrow key changes.
-        unit: right after the number.
+        text: effect on the hand.
+        drawn: illustration.
+        step: change by an arrow key.
+        unit: unit after the number.
     """
 
     text: str
@@ -150,6 +150,6 @@ FEEL_HELP: Final[dict[type[Record], dict[str, FeelHelp]]] = {
 
 
 def feel_help(control: str, path: Sequence[str]) -> FeelHelp:
-    """About a setting of a control; `path` names it from the control's feel on."""
+    """Returns the help on a setting of a control; `path` begins at the control's feel."""
     part, name = part_and_name(control, path)
     return FEEL_HELP[part].get(name, FeelHelp(""))

@@ -1,4 +1,4 @@
-"""What the settings of the feel are called, by the part of the feel that they are in."""
+"""Labels of the settings of the feel, by the part of the feel that contains them."""
 
 from __future__ import annotations
 
@@ -127,7 +127,7 @@ _PARTS: Final[dict[str, type[Record]]] = {
 
 
 def part_and_name(control: str, path: Sequence[str]) -> tuple[type[Record], str]:
-    """The part of the feel that a setting is in, and its name there; `path` names it from the control's feel on."""
+    """Returns the part of the feel that contains a setting, and its name there; `path` begins at the control's feel."""
     part: type[Record] = type(getattr(Feel(), control))
     for name in path[:-1]:
         part = _PARTS.get(name, part)
@@ -135,7 +135,7 @@ def part_and_name(control: str, path: Sequence[str]) -> tuple[type[Record], str]
 
 
 def feel_label(control: str, path: Sequence[str]) -> str:
-    """Returns the name of a setting of a control, as "Edge: begins at"; `path` leads there from the control's feel."""
+    """Returns the label of a setting of a control, such as "Edge: begins at"; `path` begins at the control's feel."""
     part: type[Record] = type(getattr(Feel(), control))
     words = []
     for name in path:

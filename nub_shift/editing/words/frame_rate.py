@@ -1,4 +1,4 @@
-"""How often the game reads its keys, and what follows for short presses and repeated ones, in words."""
+"""Frame rate of the game in words, with its effect on short presses and repeated ones."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from nub_shift.translation import tr
 
 
 def rate_words(rate_hz: int | None) -> str:
-    """A frame rate as a choice."""
+    """Returns a frame rate as a choice."""
     if rate_hz is None:
         return tr("I do not know (counts as {rate})", rate=UNKNOWN_RATE_HZ)
     return tr("{rate} frames a second", rate=rate_hz)

@@ -1,4 +1,4 @@
-"""How full a profile is, in words: moves that no control does, and controls that do nothing, by finger."""
+"""Free parts of a profile in words: unassigned moves, and unassigned controls by finger."""
 
 from __future__ import annotations
 
@@ -8,14 +8,14 @@ from nub_shift.model.controls import CONTROL_BY_NAME, FINGER_LABELS, Fingers, by
 from nub_shift.model.profile.profile import Profile
 from nub_shift.translation import inside, tr
 
-# More names in one line nobody reads.
+# Longer lists of names are not read.
 _MOST = 8
 
 
 def fullness(
     profile: Profile, controls: Collection[str], fingers: Fingers, unassigned: Sequence[str]
 ) -> list[tuple[str, str]]:
-    """Headings, each with a line; `unassigned` are the names of the moves that none of the pad's `controls` does."""
+    """Returns headings, each with a line; `unassigned` are the names of moves on none of the pad's `controls`."""
     used = {slot for layer in profile.layers for slot in layer.used_slots}
     free = {
         finger: [CONTROL_BY_NAME[name].label for name in names if used.isdisjoint(CONTROL_BY_NAME[name].slots)]

@@ -1,4 +1,4 @@
-"""What a person is to do while a pad is introduced."""
+"""Instructions during the set-up of a pad."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What a slot does, in words."""
+"""Assignments of slots, in words."""
 
 from __future__ import annotations
 
@@ -96,7 +96,7 @@ def _manner_help(manner: Manner) -> str:
 
 REACTION_WORDS = {reaction: _reaction_word(reaction) for reaction in Reaction}
 REACTION_HELP = {reaction: _reaction_help(reaction) for reaction in Reaction}
-# In the order in which they are offered.
+# In the order of the menu.
 _MANNERS = (
     *(Manner.HELD, Manner.TOGGLE, Manner.TURBO, Manner.ONCE, Manner.PULSE),
     *(Manner.LOCK, Manner.TOGGLE_TURBO),
@@ -114,12 +114,12 @@ NOTHING = tr("Nothing")
 
 
 def move_count(count: int) -> str:
-    """How many moves, as "1 move" and "3 moves"."""
+    """Returns a number of moves, such as "1 move" and "3 moves"."""
     return trn("{count} move", "{count} moves", count)
 
 
 def layer_words(label: str) -> str:
-    """A layer with the word for it, as "Layer Lamp"; one that is called "Layer B" has it already."""
+    """Returns a layer's name with the word "Layer", unless the name has it."""
     return label if label.casefold().startswith(tr("layer").casefold()) else tr("Layer {label}", label=label)
 
 

@@ -1,4 +1,4 @@
-"""What a pad lacks of what a profile uses, in words."""
+"""Controls that a profile uses and a pad lacks, in words."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from nub_shift.advice.relocation import Displaced
 from nub_shift.translation import inside, tr
 
-_NAMED = 2  # and then their number
+_NAMED = 2  # further ones are counted
 
 
 def lacking_words(found: Sequence[Displaced]) -> str:

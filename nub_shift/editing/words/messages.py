@@ -1,4 +1,4 @@
-"""What the runner, the pads and the outputs say, in words."""
+"""Messages of the runner, the pads and the outputs, in words."""
 
 from __future__ import annotations
 
@@ -101,18 +101,18 @@ WORDS: dict[Code, str] = {
 
 
 def found_words(found: str | Message) -> str:
-    """Returns the finding of a check, a text where no code is needed."""
+    """Returns the result of a check in words; a plain text is returned unchanged."""
     return message_words(found) if isinstance(found, Message) else found
 
 
 def message_words(message: Message) -> str:
-    """A message as people read it."""
+    """Returns a message in words."""
     try:
         values = {name: _shown(name, value) for name, value in message.values.items()}
         if message.code is Code.TOUCH_AS_ASKED:
             values["instruction"] = instruction(message.values["control"])
         return WORDS[message.code].format(**values)
-    except Exception:  # a sentence that cannot be worded costs that sentence
+    except Exception:  # an unexpected fault in wording a message costs only that message
         log.exception("%s", message)
         return str(message)
 
@@ -121,7 +121,7 @@ def _shown(name: str, value: Any) -> str:
     match value:
         case Message():
             return message_words(value)
-        case {"code": _}:  # as it came over the wire
+        case {"code": _}:  # in the form of the protocol
             return message_words(msgspec.convert(value, Message))
         case list() | tuple() if name == "channels":
             return ", ".join(inside(CONTROL_OF_CHANNEL[channel].label) for channel in value)

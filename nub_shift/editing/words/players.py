@@ -1,4 +1,4 @@
-"""What the people who play are called."""
+"""Names of the players."""
 
 from __future__ import annotations
 
@@ -6,5 +6,5 @@ from nub_shift.translation import tr
 
 
 def player_words(seat: int) -> str:
-    """The one of that seat, which is counted from 0."""
+    """Returns the name of the player of a seat, counted from 0."""
     return tr("Player {number}", number=seat + 1)

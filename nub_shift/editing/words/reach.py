@@ -1,4 +1,4 @@
-"""How far a profile reaches: every key that it can press, all that it types, and what of that can leave a game."""
+"""Reach of a profile: every key that it can press, every typed text, and keys with an effect outside of games."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from nub_shift.model.profile.profile import Profile
 from nub_shift.model.references.walk import actions_in, sent_keys, uses_in
 from nub_shift.translation import tr
 
-# A wait that is longer than this is told: it may act when nobody looks any more.
+# A longer wait is reported, since the keys after it may act unobserved.
 LONG_WAIT_MS = 1000
 
 _SUPER = frozenset(("KEY_LEFTMETA", "KEY_RIGHTMETA"))
@@ -22,12 +22,12 @@ _ALT = frozenset(("KEY_LEFTALT", "KEY_RIGHTALT"))
 _CTRL = frozenset(("KEY_LEFTCTRL", "KEY_RIGHTCTRL"))
 _FUNCTION = frozenset(f"KEY_F{number}" for number in range(1, 25))
 _LEAVES_WITH_ALT = frozenset(("KEY_TAB", "KEY_ESC", "KEY_SPACE", "KEY_SYSRQ")) | _FUNCTION
-# Keys that the system takes for itself, whatever is held with them.
+# Keys that the system handles in any combination.
 _SYSTEM = frozenset(("KEY_SYSRQ", "KEY_POWER", "KEY_SLEEP", "KEY_SUSPEND", "KEY_WAKEUP", "KEY_COMPOSE"))
 
-# The left one stands for both of a pair.
+# The left key stands for both of a pair.
 _SIDES = {f"KEY_RIGHT{name}": f"KEY_LEFT{name}" for name in ("SHIFT", "CTRL", "ALT", "META")}
-# Combinations by which desktops close and switch windows, and open terminals and prompts.
+# Combinations with which desktops close and switch windows, and open terminals and prompts.
 _LEAVING_TOGETHER = tuple(
     frozenset(f"KEY_{name}" for name in names.split())
     for names in ("LEFTALT TAB", "LEFTALT F2", "LEFTALT F4", "LEFTCTRL LEFTALT T", "LEFTCTRL LEFTALT DELETE")
@@ -38,7 +38,7 @@ _SHOWN = {"\n": "⏎ (Enter)", "\t": "⇥ (Tab)"}
 
 
 def combinations(profile: Profile) -> dict[tuple[str, ...], None]:
-    """All keys that the profile can press, those that are down together as one, in the order of the file."""
+    """Returns all combinations of keys that the profile can press, in the order of the file."""
     found: dict[tuple[str, ...], None] = {}
     for _, action in actions_in(profile):
         found[sent_keys(profile, action)] = None
@@ -52,7 +52,7 @@ def combinations(profile: Profile) -> dict[tuple[str, ...], None]:
 
 
 def can_leave_a_game(codes: tuple[str, ...]) -> bool:
-    """Whether desktops and the system act on these keys, so that they do more than a game."""
+    """Returns whether desktops or the system handle these keys."""
     held = frozenset(codes)
     alt = bool(held & _ALT)
     return bool(
@@ -61,7 +61,7 @@ def can_leave_a_game(codes: tuple[str, ...]) -> bool:
 
 
 def plainly(text: str) -> str:
-    """A text letter for letter: what cannot be seen, or changes the direction of what follows, has a name."""
+    """Returns a text letter by letter: invisible characters and changes of direction are named."""
     return "".join(_SHOWN.get(letter) or (letter if _seen(letter) else f"‹{_name(letter)}›") for letter in text)
 
 
@@ -94,7 +94,7 @@ def warnings(profile: Profile, layout: Layout) -> list[str]:
 
 
 def reach(profile: Profile, layout: Layout) -> list[str]:
-    """Every key, and all that is typed."""
+    """Returns every key and every typed text."""
     keys = [layout.combination(codes) for codes in combinations(profile)]
     texts = [text for sequence in profile.sequences if len(text := written(profile, sequence, layout)) > 1]
     texts += [move.text for move in profile.moves if move.text]
@@ -117,7 +117,7 @@ def _together(profile: Profile, layout: Layout) -> Iterator[str]:
 
 
 def _held_in(profile: Profile, sequence: Sequence) -> Iterator[tuple[str, ...]]:
-    """Yields the keys that are down together in a sequence, each time that one goes down."""
+    """Yields the keys that are down together in a sequence, at each press."""
     held: dict[str, None] = {}
     for step in sequence.steps:
         keys, act = keys_of(profile, step)

@@ -1,4 +1,4 @@
-"""What was done in a session, in words, so that the next map is better."""
+"""Recap of a session, in words."""
 
 from __future__ import annotations
 
@@ -10,12 +10,12 @@ from nub_shift.model.profile.profile import BASE_LAYER, Profile
 from nub_shift.store.played import Recap
 from nub_shift.translation import moment_text, tr, trn
 
-# More names in one line nobody reads.
+# Longer lists of names are not read.
 _MOST = 8
 
 
 def session_words(recap: Recap) -> str:
-    """When it was, and how long."""
+    """Returns date and duration of a session."""
     began = datetime.fromtimestamp(recap.started).astimezone()
     return f"{moment_text(began)} · {duration_words(recap.seconds)}"
 
@@ -33,14 +33,14 @@ def duration_words(seconds: float) -> str:
 
 
 def used_moves(profile: Profile, recap: Recap) -> list[tuple[str, int]]:
-    """The moves of the profile that were used, the most used first; moves that it has no more are left out."""
+    """Returns the used moves of the profile, the most used first; moves removed since are omitted."""
     labels = {move.id: move.label for move in profile.moves}
     found = [(labels[move], times) for move, times in recap.moves.items() if move in labels]
     return sorted(found, key=lambda pair: (-pair[1], pair[0]))
 
 
 def unused_moves(profile: Profile, recap: Recap) -> list[str]:
-    """The moves that were never used; those that look about are no presses."""
+    """Returns the unused moves, without those that look around."""
     return [move.label for move in profile.moves if move.id not in recap.moves and not move.look]
 
 

@@ -1,4 +1,4 @@
-"""What can be set of an action, or of what a whole stick does: numbers, switches, and what is one of several."""
+"""Settings of an action, or of a use of a whole stick: numbers, switches and choices."""
 
 from __future__ import annotations
 
@@ -42,18 +42,18 @@ from nub_shift.model.profile.effects import (
 from nub_shift.translation import tr
 
 _BUTTONS = {"BTN_LEFT": tr("Holds the left button"), "BTN_RIGHT": tr("Holds the right button")}
-# Owner of an amount or a switch, at the time of the change.
+# Owner of a setting at the time of the change.
 Subject = Action | StickUse
 S = TypeVar("S", PointerSpeed, Tilt, PointerPosition, Scroll, Drag, Glide, Nudge)
 
 
 @dataclass(frozen=True)
 class Amount:
-    """A number that can be set.
+    """A number.
 
     Attributes:
-        change: the action or use with a new number.
-        help: what it does, in a sentence.
+        change: returns the action or use with a new number.
+        help: a sentence about its effect.
     """
 
     label: str
@@ -70,8 +70,8 @@ class Switch:
     """A setting that is on or off.
 
     Attributes:
-        change: the action or use with it switched.
-        help: a sentence of what it does.
+        change: returns the action or use with the setting switched.
+        help: a sentence about its effect.
     """
 
     label: str
@@ -81,7 +81,7 @@ class Switch:
 
 
 def amounts_of(does: Subject) -> Iterator[Amount]:
-    """The numbers of an action, or of what a whole stick does."""
+    """Yields the numbers of an action, or of a use of a whole stick."""
     if not isinstance(does, Action):
         yield from _use_amounts(does)
         return
@@ -251,7 +251,7 @@ def _use_amounts(use: StickUse) -> Iterator[Amount]:
 
 
 def _across_and_upright(pair: S, low: int, high: int, unit: str, changed: Callable[[S], Subject]) -> Iterator[Amount]:
-    """An amount across and one up or down."""
+    """Yields a horizontal and a vertical amount."""
     across, down = tr("How much to the right; below 0 to the left."), tr("How much downwards; below 0 upwards.")
     yield Amount(tr("Across"), round(pair.x), low, high, unit, lambda value: changed(replace(pair, x=value)), across)
     yield Amount(tr("Up and down"), round(pair.y), low, high, unit, lambda value: changed(replace(pair, y=value)), down)
@@ -295,13 +295,13 @@ def switches_of(does: Subject) -> Iterator[Switch]:
 
 @dataclass(frozen=True)
 class Options:
-    """One of several that can be chosen.
+    """A choice of several.
 
     Attributes:
-        texts: what there is to choose.
-        now: which of them is so.
-        change: the action or use with another one, by its place.
-        help: what it does, in a sentence.
+        texts: the choices.
+        now: index of the present one.
+        change: returns the action or use with another choice, by index.
+        help: a sentence about its effect.
     """
 
     label: str
@@ -348,7 +348,7 @@ def options_of(does: Subject) -> Iterator[Options]:
 
 
 def _placed(action: Action, back: bool) -> Action:
-    """With a pointer that goes back or not; what cannot be kept up as before is kept up while held."""
+    """Returns the action with a pointer that returns or stays; a manner that does not fit becomes "while held"."""
     assert isinstance(action.effect, PlacePointer)
     made = with_effect(action, replace(action.effect, back=back))
     return with_manner(made, Manner.HELD)

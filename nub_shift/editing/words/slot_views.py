@@ -1,4 +1,4 @@
-"""What the interface shows of a slot: worked out here, drawn elsewhere."""
+"""Content of a slot's display, without drawing."""
 
 from __future__ import annotations
 
@@ -41,7 +41,7 @@ HUE_NAMES = (tr("Blue"), tr("Rose"), tr("Olive"), tr("Indigo"), tr("Violet"))
 ARROWS = {"up": "↑", "down": "↓", "left": "←", "right": "→"}
 
 
-# Other fields of a profile on which the view of a slot depends.
+# Parts of a profile that affect the view of a slot.
 _DECIDE_VIEWS = ("moves", "sequences", "carousels", "rings", "game", "feel")
 
 
@@ -51,7 +51,7 @@ class LayerMark:
 
     Attributes:
         letter: by its position in the profile.
-        hue: which of the layers' hues; 0 is the base layer's.
+        hue: index of its hue; 0 for the base layer.
     """
 
     letter: str
@@ -60,15 +60,15 @@ class LayerMark:
 
 @dataclass(frozen=True)
 class SlotView:
-    """One slot as one layer shows it.
+    """Display of one slot in one layer.
 
     Attributes:
-        assignment: what it does, from this layer or from the base below; None if nothing does.
-        inherited: it comes from the base layer and not from this one.
-        caps: texts for the keycaps.
-        text: what it does in words.
-        beside: the same, for where the keycaps stand: without what they say already.
-        layer: mark of the layer that it brings on, or None.
+        assignment: from this layer or from the base below; None if unassigned.
+        inherited: whether the assignment comes from the base layer.
+        caps: texts of the keycaps.
+        text: assignment in words.
+        beside: the same without what the keycaps say.
+        layer: mark of the layer that the slot activates, or None.
     """
 
     slot: str
@@ -81,12 +81,12 @@ class SlotView:
 
     @property
     def silent(self) -> bool:
-        """Silenced on purpose."""
+        """Whether the slot is silenced on purpose."""
         return self.assignment is not None and isinstance(self.assignment.effect, Silence)
 
 
 def slot_view(profile: Profile, layer_id: str, slot: str, layout: Layout) -> SlotView:
-    """The slot as the layer shows it."""
+    """Returns the view of a slot in a layer."""
     shown = shown_assignment(profile, layer_id, slot)
     inherited = shown is not None and layer_id != BASE_LAYER and own_assignment(profile, layer_id, slot) is None
     brings = None
@@ -103,7 +103,9 @@ def slot_view(profile: Profile, layer_id: str, slot: str, layout: Layout) -> Slo
 
 
 def _besides(said: str, text: str) -> str:
-    """Returns the part of a text that the keycaps do not say; of a name that begins with the same letter, all."""
+    """Returns the part of a text that the keycaps do not say; the whole text for a name that only begins with the same
+    letter.
+    """
     if not said or text == said:
         return "" if said else text
     found = (text.removeprefix(said + joint) for joint in ("; ", ", ", tr(" and ")))
@@ -111,7 +113,7 @@ def _besides(said: str, text: str) -> str:
 
 
 def _turns_while(profile: Profile, otherwise: str) -> str:
-    """Returns in words the use of turning the pad that is switched on by controls, with these controls."""
+    """Returns in words the use of turning the pad, with the controls that switch it on."""
     slots = [
         inside(slot_label(origin.slot))
         for layer in profile.layers
@@ -129,7 +131,7 @@ def _turns_while(profile: Profile, otherwise: str) -> str:
 
 
 def with_words(pair: Together, slot: str) -> str:
-    """With what a slot does something, as "with east", in the order in which they are pressed."""
+    """Returns the partners of a combination, such as "with east", in the order of presses."""
     others = tr(" and ").join(inside(slot_label(other)) for other in pair.slots if other != slot)
     if pair.order is Order.GIVEN:
         return (
@@ -141,12 +143,12 @@ def with_words(pair: Together, slot: str) -> str:
 
 
 def control_views(profile: Profile, layer_id: str, control: str, layout: Layout) -> dict[str, SlotView]:
-    """All slots of a control, by slot."""
+    """Returns the views of all slots of a control."""
     return {slot: slot_view(profile, layer_id, slot, layout) for slot in CONTROL_BY_NAME[control].slots}
 
 
 def has_same_views(before: Profile, now: Profile, control: str) -> bool:
-    """Whether an edit leaves `control_views` of a control as they were; quick, and False where it may have."""
+    """Returns whether an edit leaves `control_views` of a control unchanged; quick, and False if uncertain."""
     if control == MOTION_SLOT or any(getattr(before, name) is not getattr(now, name) for name in _DECIDE_VIEWS):
         return False
     if len(before.layers) != len(now.layers):
@@ -161,14 +163,14 @@ def has_same_views(before: Profile, now: Profile, control: str) -> bool:
 
 
 def layer_mark(profile: Profile, layer_id: str) -> LayerMark:
-    """The mark of a layer: its own hue, or else the one of its position."""
+    """Returns the mark of a layer, with its own hue or that of its position."""
     index = [layer.id for layer in profile.layers].index(layer_id)
     by_position = 1 + (index - 1) % len(HUE_NAMES) if index else 0
     return LayerMark(layer_letter(index), profile.layers[index].hue or by_position)
 
 
 def comes_on(profile: Profile, layer_id: str) -> list[str]:
-    """How a layer comes on, in words, as "While left shoulder is held"."""
+    """Returns the activations of a layer in words, such as "While left shoulder is held"."""
     return [_way_words(profile, way) for way in layer_activations(profile) if way.layer == layer_id]
 
 
@@ -208,7 +210,7 @@ def _way_words(profile: Profile, way: Activation) -> str:
 
 
 def layer_letter(index: int) -> str:
-    """The letter that the layer at a position carries besides its colour."""
+    """Returns the letter of the layer at a position."""
     return "ABCDEFGHIJKLMNOPQRSTUVWXYZ"[index]
 
 
@@ -220,7 +222,7 @@ def _caps(profile: Profile, assignment: Assignment | None, layout: Layout) -> tu
 
 
 def input_caps(sent: Sent | None, layout: Layout) -> tuple[str, ...]:
-    """The keycap texts of keys, of a wheel click, or of a text with the Enter that ends it; none for nothing."""
+    """Returns the keycap texts of keys, a wheel click, or a text with the Enter that ends it; empty for None."""
     match sent:
         case None:
             return ()

@@ -1,4 +1,4 @@
-"""What a profile does, in words: to read before it is played or taken in."""
+"""Summary of a profile, in words, to read before it is played or imported."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ LOOK_FIRST = tr("Look at this first")
 
 
 def summary(profile: Profile, layout: Layout) -> list[tuple[str, list[str]]]:
-    """Headings with lines: what to look at first, every key and all typed text, then layers and what they use."""
+    """Returns headings with lines: warnings first, every key and typed text, then layers and their uses."""
     found = [(profile.title, [_size(profile), *reach(profile, layout)])]
     if worrying := warnings(profile, layout):
         found.insert(0, (LOOK_FIRST, worrying))
@@ -68,7 +68,7 @@ def _size(profile: Profile) -> str:
 
 
 def _keys(profile: Profile, assignment: Assignment, layout: Layout) -> str:
-    """The keys of the moves that an assignment names, behind them."""
+    """Returns the keys of the moves in an assignment."""
     found = []
     for action in assignment.reactions.values():
         if isinstance(action.effect, DoMove) and (caps := input_caps(sent_input(profile, action), layout)):

@@ -1,4 +1,4 @@
-"""What the window waits for, in words."""
+"""The window's present wait, in words."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from nub_shift.translation import inside, tr
 
 
 def waiting_words(profile: Profile, wait: Wait, follows: bool, opened: bool, layout: Layout) -> str:
-    """One line; `follows` says whether a press on the pad opens its control, `opened` whether one is open."""
+    """Returns one line; `follows` is whether a press on the pad opens its control, `opened` whether one is open."""
     match wait.awaited:
         case Awaited.NOTHING if opened:
             return tr("Click a slot, then press its key or click a move")
@@ -92,14 +92,14 @@ def _replaced(profile: Profile, wait: Wait, layout: Layout) -> str:
 
 
 def _pressed(wait: Wait) -> str:
-    """The slot, and how it is pressed where that is not the usual way."""
+    """Returns the slot, with its reaction where unusual."""
     if wait.reaction is Reaction.PRESS:
         return _slot(wait.slot)
     return tr("{slot} ({gesture})", slot=_slot(wait.slot), gesture=inside(REACTION_WORDS[wait.reaction]))
 
 
 def listening_words(milliseconds: int) -> str:
-    """How long keys are listened to, as a choice."""
+    """Returns a time limit for keys as a choice."""
     return tr("{seconds} seconds", seconds=milliseconds // 1000) if milliseconds else tr("Until you cancel")
 
 

@@ -1,1 +1,1 @@
-"""Keys and typed texts, as a person reads and writes them."""
+"""Keys and typed texts, as read and written by people."""

@@ -1,4 +1,4 @@
-"""How a person writes keys, and what is meant by it."""
+"""Names of keys as written by people, and their codes."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ _MOUSE |= {
     **dict.fromkeys(trc("typed", "right mouse").split(", "), "BTN_RIGHT"),
     **dict.fromkeys(trc("typed", "middle mouse").split(", "), "BTN_MIDDLE"),
 }
-# English names of keys, short and long, whatever language they are shown in.
+# English names of keys, short and long, accepted in every language.
 _ENGLISH = {
     **dict.fromkeys(("ctrl", "control"), "KEY_LEFTCTRL"),
     **dict.fromkeys(("esc", "escape"), "KEY_ESC"),
@@ -73,7 +73,7 @@ _ENGLISH |= {
 # Characters between a name and its key, and around the key.
 _BETWEEN = " ,;|-–—:=>→"
 _AROUND = "()[]<>"
-# Words that stand at the end of a move's name more often than they name its key.
+# Words that end a move's name more often than they name its key.
 _ALSO_WORDS = {
     "left",
     "right",
@@ -93,7 +93,7 @@ _LONGEST_NAME = 5
 
 
 def parted_by_spaces(line: str, layout: Layout) -> tuple[str, str] | None:
-    """A move's name and its key where only spaces stand between them, as "Jump Space"; None if none is clear."""
+    """Returns a move's name and key separated by spaces alone, such as "Jump Space"; None if none is clear."""
     words = line.split()
     for count in range(min(_LONGEST_NAME, len(words) - 1), 0, -1):
         name = " ".join(words[-count:])
@@ -105,7 +105,7 @@ def parted_by_spaces(line: str, layout: Layout) -> tuple[str, str] | None:
 
 
 def codes_named(text: str, layout: Layout) -> tuple[str, ...] | None:
-    """The codes that a person named by label or kernel name, as "Ctrl + F13"; None if one of them is unknown."""
+    """Returns the codes named by label or kernel name, such as "Ctrl + F13"; None if one is unknown."""
     by_label = _MOUSE | _ENGLISH | {layout.label(code).casefold(): code for code in reversed(KEY_BY_CODE)}
     whole = by_label.get(text.strip().casefold())
     if whole is not None:
@@ -121,7 +121,7 @@ def codes_named(text: str, layout: Layout) -> tuple[str, ...] | None:
 
 
 def written_name(code: str, layout: Layout) -> str:
-    """How a person writes a key so that `codes_named` finds it, also among others: by label where that is clear."""
+    """Returns a name for a key that `codes_named` recognises, also among others: the label where unambiguous."""
     label = layout.label(code)
     clear = not set(label) & set(',+"') and codes_named(label, layout) == (code,)
     return label if clear else code

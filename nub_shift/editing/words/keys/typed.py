@@ -1,4 +1,4 @@
-"""What a sequence writes on the screen, whether it types text or taps keys: as a person would read it there."""
+"""Text that a sequence produces on the screen, by typed texts or by keys."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from nub_shift.keyboard.layout import Layout
 from nub_shift.model.profile.listed import Sequence, SequenceStep, StepAct
 from nub_shift.model.profile.profile import Profile
 
-_SHIFTS: Final = {"KEY_RIGHTSHIFT": "KEY_LEFTSHIFT"}  # layouts know one of the two
+_SHIFTS: Final = {"KEY_RIGHTSHIFT": "KEY_LEFTSHIFT"}  # layouts have one of the two
 _MODIFIERS: Final = frozenset(
     f"KEY_{side}{name}" for side in ("LEFT", "RIGHT") for name in ("SHIFT", "CTRL", "ALT", "META")
 )
@@ -19,9 +19,9 @@ ENTERS: Final = frozenset(("KEY_ENTER", "KEY_KPENTER"))
 
 
 def written(profile: Profile, sequence: Sequence, layout: Layout) -> str:
-    """The text, with Enter as a line break; combinations that write nothing stand in angle quotes, as ‹Ctrl + V›.
+    """Returns the text, with Enter as a line break and other combinations in angle quotes, such as ‹Ctrl + V›.
 
-    Keys that write nothing by themselves, as arrows, are left out.
+    Single keys without text, such as arrows, are omitted.
     """
     return "".join(_parts(profile, sequence, layout))
 
@@ -53,13 +53,13 @@ def _written_by(modifiers: tuple[str, ...], code: str, layout: Layout) -> str:
 
 
 def text_of(profile: Profile, step: SequenceStep) -> str:
-    """The text that a step types, its move's for one; empty for other steps."""
+    """Returns the text typed by a step, also through its move; empty for other steps."""
     move = profile.move(step.move) if step.move is not None else None
     return move.text if move is not None else step.text
 
 
 def keys_of(profile: Profile, step: SequenceStep) -> tuple[tuple[str, ...], StepAct]:
-    """The keys of a step, its move's for one, and what is done with them."""
+    """Returns the keys of a step, also through its move, and their use."""
     if step.move is not None:
         move = profile.move(step.move)
         return (move.keys if move is not None else ()), step.act
