@@ -1,1 +1,1 @@
-"""The window; talks to a runner through its client."""
+"""The window, a client of a runner."""

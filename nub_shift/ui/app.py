@@ -1,4 +1,4 @@
-"""Starts the application around a window."""
+"""Start of the application with its window."""
 
 from __future__ import annotations
 
@@ -59,11 +59,11 @@ def run_window(
 ) -> int:
     """Opens the window on a profile file and runs until it is closed; returns the exit status.
 
-    `runner` says who starts the runner that plays it. `note_fault` writes a fault of ours down and returns the line to
-    tell the person; the window goes on. `is_only` has a second start of the program show this window. `examples` are
-    texts of profiles that can be copied in the library, and `given` is a file from somebody else that is shown there.
-    With `own_runner` the person can change over between the session's runner and one of the window's own. Whoever has
-    not `named` a profile, has none with moves and was never here sees the ways in.
+    `runner` starts the runner. `note_fault` logs an unexpected fault and returns the line for the person; the window
+    continues. With `is_only`, a second start of the program shows this window. `examples` are texts of profiles to copy
+    in the library, and `given` is a file from elsewhere to show there. With `own_runner` the person can change between
+    the session's runner and one of the window's own. A newcomer (without a `named` profile, any moves or an earlier
+    start) sees the welcome page.
 
     Raises:
         ProfileError: the file has faults.
@@ -84,7 +84,7 @@ def run_window(
     starting = runner()
     link = RunnerLink(starting)
     if starting.stays and named:
-        link.load(document.text)  # it may play another one
+        link.load(document.text)  # the runner may play another profile
     shown = ShownWindow(
         application, theme, document, lambda: Window(theme, document, link, examples=examples, own_runner=own_runner)
     )
@@ -111,7 +111,7 @@ def run_window(
         writing.close()
         pool = QThreadPool.globalInstance()
         assert pool is not None
-        pool.waitForDone()  # what is computed for the window is told to it while it is there
+        pool.waitForDone()  # background work reports to the window, which must still exist
         if only is not None:
             only.close()
         for notifier in (wake, layout_news):
@@ -124,7 +124,7 @@ def _keep_view(window: Window) -> None:
 
 
 def _follow_layout(layout: SessionLayout, shown: ShownWindow) -> QSocketNotifier | None:
-    """Names keys by another keyboard layout as soon as the person changes it, where the session tells."""
+    """Updates key names when the person changes the keyboard layout, where the session reports that."""
     news = LayoutWatch.connect()
     if news is None:
         return None
@@ -142,7 +142,7 @@ def _follow_layout(layout: SessionLayout, shown: ShownWindow) -> QSocketNotifier
 
 
 def follow_desktop(application: QApplication, theme: Theme, shown: ShownWindow, look: str = "") -> None:
-    """Goes from day to night and back, to much contrast and to less motion, as the desktop does and settings say."""
+    """Updates look, contrast and motion when the desktop or the settings change."""
     desktop = Desktop(shown)
 
     def on_news() -> None:
@@ -161,12 +161,12 @@ def follow_desktop(application: QApplication, theme: Theme, shown: ShownWindow, 
 
 
 def _chosen_look(name: str, desktop: Look) -> Look:
-    """Day or night: as asked for, else as the settings say, else as the desktop is."""
+    """Returns the requested look, else that of the settings, else the desktop's."""
     return {"day": DAY, "night": NIGHT}.get(name or look_choice().value) or desktop
 
 
 def _go_on_where_it_was(window: Window, newcomer: bool) -> None:
-    """Restores the window's last state and shows the first steps; a `newcomer` sees the ways in."""
+    """Restores the window's last state and shows the first steps; a `newcomer` sees the welcome page."""
     station, layer = last_view()
     window.restoreGeometry(window_place())
     if any(known.value == station for known in Station):
@@ -178,7 +178,7 @@ def _go_on_where_it_was(window: Window, newcomer: bool) -> None:
 
 
 def _stop_on_signals(shown: ShownWindow) -> QSocketNotifier:
-    """Closes the window on SIGINT and SIGTERM: Python notes a signal in a socket, and Qt wakes up to it."""
+    """Closes the window on SIGINT and SIGTERM: Python writes signals to a socket, which wakes Qt."""
     wake, woken = socket.socketpair()
     for end in (wake, woken):
         end.setblocking(False)

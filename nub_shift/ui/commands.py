@@ -1,4 +1,4 @@
-"""The window's commands: text, shortcut and help of each, in one place, as Qt's actions."""
+"""The window's commands as Qt actions: text, shortcut and help of each."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from nub_shift.ui.widgets.plain import set_tip
 
 
 class Station(Enum):
-    """The stations, in the order of work."""
+    """The stations in the order of work."""
 
     PADS = "pads"
     MAP = "map"
@@ -54,7 +54,7 @@ class CommandText:
     """Texts of a command.
 
     Attributes:
-        shortcut: as Qt writes it in English; the person reads it as the desktop writes it.
+        shortcut: in Qt's English form; shown in the desktop's form.
     """
 
     text: str
@@ -108,18 +108,18 @@ COMMAND_OF_STATION = {
 
 
 def tell_action(action: QAction, command: Command, what: str) -> None:
-    """Says in the hint of an action what it would do now."""
+    """Shows in the tooltip of an action what the action would do now."""
     _hint(action, f"{TEXTS[command].text}: {what}" if what else "")
 
 
 def _hint(action: QAction, words: str) -> None:
-    """The words, if there are some, and the shortcut as the desktop writes it."""
+    """Returns the words, if any, with the shortcut in the desktop's form."""
     shown = action.shortcut().toString(QKeySequence.SequenceFormat.NativeText)
     set_tip(action, f"{words} ({shown})" if words else shown)
 
 
 def make_actions(window: QWidget, does: Mapping[Command, Callable[[], object]]) -> dict[Command, QAction]:
-    """The commands as actions of a window, whose shortcuts act wherever the focus is in it."""
+    """Returns the commands as actions of a window, whose shortcuts work for any focus."""
     actions = {}
     for command, words in TEXTS.items():
         made = QAction(words.text, window)

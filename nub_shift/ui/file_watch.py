@@ -1,4 +1,4 @@
-"""Has the open profile looked at again when somebody else has written its file."""
+"""Notification of changes to the open profile's file from elsewhere."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from nub_shift.editing.document import Document
 
 
 class FileWatch(QObject):
-    """Watches the file of a document, and its folder, since a file that is replaced is another one."""
+    """Watches the file of a document, and its folder, since a replaced file is a new one."""
 
     def __init__(self, document: Document, parent: QObject) -> None:
         super().__init__(parent)
@@ -18,7 +18,7 @@ class FileWatch(QObject):
         self._watcher.directoryChanged.connect(self._on_news)
 
     def follow(self) -> None:
-        """Watches the file that is open now."""
+        """Watches the present file of the document."""
         wanted = {str(path) for path in (self._document.path, self._document.path.parent) if path.exists()}
         watched = {*self._watcher.files(), *self._watcher.directories()}
         if watched - wanted:

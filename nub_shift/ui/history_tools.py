@@ -1,4 +1,4 @@
-"""Undo and redo: what they would do said on their buttons, and done in the place where the person is."""
+"""Undo and redo, with tooltips that name the change, in the present station."""
 
 from __future__ import annotations
 
@@ -12,11 +12,11 @@ from nub_shift.ui.widgets.buttons import TextButton
 
 
 class HistoryTools(QObject):
-    """Takes back and does again.
+    """Undoes and redoes.
 
     Signals:
         said(str): a line for the person.
-        done(Undoes): the history that has gone a step.
+        done(Undoes): owner of the undone or redone change.
     """
 
     said = pyqtSignal(str)
@@ -28,24 +28,24 @@ class HistoryTools(QObject):
         self._told: dict[Command, tuple[QAction, TextButton]] = {}
 
     def tell_by(self, command: Command, action: QAction, button: TextButton) -> None:
-        """Has an action and its button say what undo, or redo, would do."""
+        """Adds an action with its button whose tooltip names the change."""
         self._told[command] = action, button
 
     def show(self) -> None:
-        """Says what each would do now."""
-        # The actions stay enabled: a shortcut that does nothing at the moment must still not become a binding.
+        """Updates the tooltips."""
+        # The actions stay enabled, since a disabled shortcut would become a key to bind.
         for command, (action, button) in self._told.items():
             _, label = self._undoing.undoable() if command is Command.UNDO else self._undoing.redoable()
             tell_action(action, command, label)
             button.setEnabled(bool(label))
 
     def undo(self) -> None:
-        """Takes back what was done last in the station where the person is."""
+        """Undoes the last change of the present station."""
         whose, _ = self._undoing.undoable()
         self._tell(whose, tr("Undone: "), whose.undo(), tr("There is nothing to undo here"))
 
     def redo(self) -> None:
-        """Does again what was taken back last there."""
+        """Redoes the last undone change of the present station."""
         whose, _ = self._undoing.redoable()
         self._tell(whose, tr("Done again: "), whose.redo(), tr("There is nothing to redo here"))
 

@@ -1,4 +1,4 @@
-"""Qt in the reader's language: numbers, the direction of writing, and the texts that Qt brings itself."""
+"""Qt in the reader's language: numbers, direction of writing, and Qt's own texts."""
 
 from __future__ import annotations
 
@@ -9,9 +9,9 @@ from nub_shift.translation import LANGUAGE
 
 
 def speak(application: QApplication) -> None:
-    """Has all windows of an application be in that language."""
+    """Sets the language of all windows of an application."""
     locale = QLocale(LANGUAGE)
-    locale.setNumberOptions(QLocale.NumberOption.OmitGroupSeparator)  # which nobody types
+    locale.setNumberOptions(QLocale.NumberOption.OmitGroupSeparator)  # group separators are not typed
     QLocale.setDefault(locale)
     application.setLayoutDirection(locale.textDirection())
     translator = QTranslator(application)

@@ -1,4 +1,4 @@
-"""The window's end of the conversation with a runner: its own, or the session's."""
+"""The window's connection to a runner, its own or the session's."""
 
 from __future__ import annotations
 
@@ -24,31 +24,31 @@ log = logging.getLogger("nub_shift.ui")
 
 RESTART_MS = 1_500
 MAX_RESTARTS = 3
-# A runner that has been up for this long was not started in vain.
+# Run time after which a runner counts as started successfully.
 UP_MS = 30_000
-# A runner that says nothing for this long, though it was asked, does not answer.
+# Silence after a heartbeat that counts as no answer.
 SILENT_MS = 1_000
-# A profile that could not be read in time is tried again after a wait, twice as long each time.
+# First wait before a retry of a profile whose reading was too slow, doubled each time.
 LOAD_AGAIN_MS = 2_000
 LOAD_AGAIN_MOST_MS = 60_000
-# While nobody sees the window it is asked less often.
+# Interval of heartbeats while the window is invisible.
 UNSEEN_MS = 10_000
-# How often it is tried whether the runner listens yet; it is there after a few tenths of a second.
+# Interval of attempts to connect to a starting runner, which takes a few tenths of a second.
 CONNECT_MS = 15
 
 
 class RunnerLink(QObject):
-    """Has a runner started and keeps up the conversation with it; never blocks the interface.
+    """Starts a runner and keeps the connection to it, without blocking the interface.
 
     Attributes:
-        file: where the profile is kept that we have it play.
+        file: file of the profile given to the runner.
 
     Signals:
-        state_changed(State): after each call, and when the runner has connected.
-        telemetry(Telemetry), pads(PadsNews): at most `hz` times a second, the latter while it is attended to.
-        message(str): something that the person should know.
-        gone(): the runner is there no more, so nothing goes anywhere.
-        elsewhere(str): our seat plays the profile of another file now, and that was not asked for here.
+        state_changed(State): after each call, and at a new connection.
+        telemetry(Telemetry), pads(PadsNews): at most `hz` times a second, the latter while subscribed.
+        message(str): a message for the person.
+        gone(): the runner has gone, so no outputs are sent.
+        elsewhere(str): our seat has changed to the profile of another file, not requested here.
     """
 
     state_changed = pyqtSignal(object)
@@ -66,13 +66,13 @@ class RunnerLink(QObject):
         self._protocol = ClientProtocol()
         self._restarts = 0
         self._ending = False
-        self._live = False  # whether it is wanted
+        self._live = False  # whether live is chosen
         self._carries_live = self._left = False
         self._in_front = False
-        self._loads = self._live_asked = 0  # profiles, and wishes to go live, that it has not taken yet
+        self._loads = self._live_asked = 0  # number of unanswered loads and requests for live
         self._asked = self._silent = False
-        self._alike: tuple[int, ...] = (0,)  # the seats whose profile is the one of our seat
-        self._toml: str | None = None  # what it plays, if that is not what it was started with
+        self._alike: tuple[int, ...] = (0,)  # seats with the same profile as our seat
+        self._toml: str | None = None  # profile given to the runner, if not the one it was started with
         self._watching = (False, "", 0)
         self._seen = True
         self._ready = False
@@ -96,25 +96,25 @@ class RunnerLink(QObject):
         self._socket.disconnected.connect(self._on_disconnected)
 
     def start(self) -> None:
-        """Starts the runner; `state_changed` comes when it is there."""
+        """Starts the runner; `state_changed` follows."""
         self._protocol = ClientProtocol()
         self._hang_up()
         self._knock.start()
         self._starting.start()
 
     def load(self, toml: str) -> None:
-        """Gives the runner another profile, for our seat and for others that play what ours plays."""
+        """Gives the runner another profile, for our seat and for seats with the same profile as ours."""
         self._toml = toml
         for seat in self._alike if self._ready else ():
             self._loads += 1
             self._call(LoadProfile(toml, seat, self.file), self._on_loaded)
 
     def adopt(self, toml: str) -> None:
-        """Our seat plays that profile already; only a runner that comes in its place is given it."""
+        """Records the profile that our seat plays already; only a later runner has to be given it."""
         self._toml = None if self._starting.stays else toml
 
     def go(self, live: bool) -> None:
-        """Goes live, or back to rehearsal; a runner that is not there yet does so when it comes."""
+        """Goes live, or back to rehearsal; a starting runner does so once it is ready."""
         self._live = live
         self._ask_live()
         if not self._ready:
@@ -130,38 +130,38 @@ class RunnerLink(QObject):
         self._answered(reply)
 
     def hold_back(self, in_front: bool) -> None:
-        """Nothing goes to the system while our window is in front. Kept up over a restart."""
+        """Keeps outputs from the system while our window is in front. Renewed after a restart."""
         if in_front is not self._in_front:
             self._in_front = in_front
             self.ask(HoldBack(in_front))
 
     def ask(self, call: Call) -> None:
-        """Makes a call; what the runner answers comes as a state, or as a message if it refuses."""
+        """Sends a call; the answer comes as a state, or as a message for a refusal."""
         if self._ready:
             self._call(call, self._answered)
 
     def _call(self, call: Call, answered: Callable[[Reply], None]) -> None:
         self._socket.write(self._protocol.call(call, answered))
-        self._socket.flush()  # whatever else is to be done first
+        self._socket.flush()  # before other work of the event loop
 
     def tell(self, call: Call) -> None:
-        """Makes a call that nothing is to be heard of, since it comes often."""
+        """Sends a frequent call without handling its answer."""
         if self._ready:
             self._socket.write(self._protocol.tell(call))
 
     def watch_pads(self, on: bool, frames: str = "", hz: int = 0) -> None:
-        """Begins or ends to look at all pads; it is kept up over a restart.
+        """Subscribes to all pads, or unsubscribes; renewed after a restart.
 
         Args:
-            frames: the one to be told whole.
-            hz: how often; as often as all else unless given.
+            frames: key of the pad to report with every frame.
+            hz: rate; that of all telemetry by default.
         """
         self._watching = (on, frames, hz)
         self.ask(WatchPads(hz=(hz or self._hz) if on and self._seen else 0, frames=frames))
 
     @property
     def stays(self) -> bool:
-        """Whether the runner plays on without the window."""
+        """Whether the runner continues without the window."""
         return self._starting.stays
 
     @property
@@ -171,25 +171,25 @@ class RunnerLink(QObject):
 
     @property
     def watched(self) -> str:
-        """The pad that is told whole, or empty."""
+        """Key of the pad reported with every frame, or empty."""
         on, frames, _ = self._watching
         return frames if on else ""
 
     def set_seen(self, seen: bool) -> None:
-        """Whether anybody sees what the runner tells; if not it is asked to tell nothing. Kept up over a restart."""
+        """Sets whether the window is visible; otherwise subscriptions are suspended. Renewed after a restart."""
         self._seen = seen
         self._pulse.setInterval(SILENT_MS if seen else UNSEEN_MS)
         self.ask(Subscribe(self._hz if seen else 0, ALL_SEATS))
         self.watch_pads(*self._watching)
 
     def leave(self) -> None:
-        """Hangs up, and talks to nobody until there is a change of the runner; one of our own ends by that."""
+        """Disconnects and stays disconnected until `change`; a runner of our own ends."""
         self._left = True
         self._hang_up()
         self.gone.emit()
 
     def change(self, starting: RunnerStart) -> None:
-        """Goes on with another runner, which plays what was loaded last; live stays wanted."""
+        """Changes to another runner, which gets the last profile; live stays chosen."""
         self._hang_up()
         self._starting.ended.disconnect(self._on_ended)
         self._starting.end()
@@ -200,7 +200,7 @@ class RunnerLink(QObject):
         self.start()
 
     def end(self) -> None:
-        """Hangs up, which ends a runner of our own."""
+        """Disconnects, which ends a runner of our own."""
         self._ending = True
         self._hang_up()
         self._starting.end()
@@ -217,7 +217,7 @@ class RunnerLink(QObject):
             self._load_again.setInterval(LOAD_AGAIN_MS)
 
     def _on_load_again(self) -> None:
-        """Tries a profile again that took too long to read."""
+        """Loads a profile again whose reading was too slow."""
         if self._toml is not None:
             self.load(self._toml)
 
@@ -226,9 +226,9 @@ class RunnerLink(QObject):
             data = reply.error.data
             words = [message_words(data.why), *data.problems] if data is not None else [reply.error.message]
             self.message.emit("; ".join(words))
-            self.ask(GetState())  # as it is, whatever was wanted
+            self.ask(GetState())  # the present state, whatever was requested
         if reply.state is not None:
-            if not self._live_asked:  # else it is about to be another
+            if not self._live_asked:  # otherwise another change is pending
                 self._live = reply.state.wanted
             titles = [seat.title for seat in reply.state.seats]
             self._alike = tuple(index for index, title in enumerate(titles) if title == titles[0])
@@ -240,7 +240,7 @@ class RunnerLink(QObject):
     def _on_knock(self) -> None:
         """Tries to connect to the runner."""
         if self._socket.state() == QLocalSocket.LocalSocketState.UnconnectedState:
-            with suppress(OSError):  # its folder is not there yet; where others may enter it, the runner says so
+            with suppress(OSError):  # the folder does not exist yet; a folder open to others is reported by the runner
                 check_private(self._starting.path)
                 self._socket.connectToServer(str(self._starting.path))
 
@@ -264,7 +264,7 @@ class RunnerLink(QObject):
                 self.message.emit(message_words(message))
                 self.ask(GetState())
             case SignsNews() | LayoutNews() | Ping():
-                pass  # the window does not subscribe to them, and watches the layout itself
+                pass  # not subscribed; the window watches the layout itself
             case _:
                 assert_never(news)
 
@@ -290,7 +290,7 @@ class RunnerLink(QObject):
         self.ask(Subscribe(self._hz if self._seen else 0, ALL_SEATS))
         if self._watching[0]:
             self.watch_pads(*self._watching)
-        if self._live and (self._carries_live or not self._starting.stays):  # it was with the one before
+        if self._live and (self._carries_live or not self._starting.stays):  # the former runner was live
             self._ask_live()
         self._carries_live = False
 
@@ -298,7 +298,7 @@ class RunnerLink(QObject):
         self._restarts = 0
 
     def _on_pulse(self) -> None:
-        """Asks a runner that has nothing to say whether it is still there."""
+        """Sends a heartbeat to a silent runner."""
         if self._asked and not self._silent:
             self._silent = True
             self.message.emit(tr("the runner does not answer"))

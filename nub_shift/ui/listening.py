@@ -1,4 +1,4 @@
-"""A connection whose news wake the window."""
+"""A connection whose events wake the window."""
 
 from __future__ import annotations
 
@@ -9,26 +9,26 @@ from PyQt6.sip import voidptr
 
 
 class Connection(Protocol):
-    """A connection that events are read from."""
+    """A connection to read events from."""
 
     def fileno(self) -> int:
-        """The descriptor that becomes readable with news."""
+        """Returns the descriptor that becomes readable with events."""
 
     def close(self) -> None:
-        """Hangs up."""
+        """Closes the connection."""
 
 
 C = TypeVar("C", bound=Connection)
 
 
 class Listening(QObject, Generic[C]):
-    """Listens to one connection at a time, and closes it afterwards.
+    """Polls one connection at a time, and closes it afterwards.
 
     Attributes:
-        connection: the one that is listened to.
+        connection: polled connection.
 
     Signals:
-        news(): there is something to read.
+        news(): the connection is readable.
     """
 
     news = pyqtSignal()
@@ -39,14 +39,14 @@ class Listening(QObject, Generic[C]):
         self._notifier: QSocketNotifier | None = None
 
     def begin(self, connection: C) -> None:
-        """Listens to this one from now on."""
+        """Polls another connection from now on."""
         self.end()
         self.connection = connection
         self._notifier = QSocketNotifier(voidptr(connection.fileno()), QSocketNotifier.Type.Read, self)
         self._notifier.activated.connect(self.news)
 
     def end(self) -> None:
-        """Listens no more."""
+        """Stops polling and closes the connection."""
         if self._notifier is not None:
             self._notifier.setEnabled(False)
             self._notifier.deleteLater()

@@ -1,4 +1,4 @@
-"""How far the person's own mouse moves, whatever window is in front, where an X server tells it."""
+"""Motion of the person's own mouse, whatever window is in front, as reported by an X server."""
 
 from __future__ import annotations
 
@@ -14,10 +14,10 @@ if TYPE_CHECKING:
 
 
 class MouseCounts(QObject):
-    """Listens to all mice. On a desktop without an X server, or where that does not hear the mouse, nothing is told.
+    """Reports the motion of all mice; silent without an X server, or if the server does not get the motion.
 
     Signals:
-        moved(float): counts across, to the right.
+        moved(float): counts to the right.
     """
 
     moved = pyqtSignal(float)
@@ -28,7 +28,7 @@ class MouseCounts(QObject):
         self._listening.news.connect(self._on_news)
 
     def start(self) -> bool:
-        """Begins to listen; returns whether there is a server to listen to."""
+        """Starts; returns whether there is a server."""
         if self._listening.connection is not None or not os.environ.get("DISPLAY"):
             return self._listening.connection is not None
         from Xlib import display, error
@@ -46,7 +46,7 @@ class MouseCounts(QObject):
         return True
 
     def stop(self) -> None:
-        """Listens no more."""
+        """Stops."""
         self._listening.end()
 
     def _on_news(self) -> None:

@@ -1,4 +1,4 @@
-"""The window hears of a second start of its program, and comes to the front instead of a second one."""
+"""Requests of a second start of the program to the open window."""
 
 from __future__ import annotations
 
@@ -21,12 +21,12 @@ BACKLOG = 4
 
 
 class OnlyWindow(QObject):
-    """Listens while the window is open. Where it cannot, the window works all the same, and a second one may open."""
+    """Listens while the window is open. Without a socket the window works too, and a second one may open."""
 
     def __init__(self, show: Callable[[str], str], end: Callable[[], object], parent: QObject) -> None:
-        """`show` brings the window to the front, with that profile if one is named; returns why not, or empty.
+        """`show` brings the window to the front, with a profile if given; returns the reason of a failure, or empty.
 
-        `end` closes it.
+        `end` closes the window.
         """
         super().__init__(parent)
         self._show = show
@@ -39,18 +39,18 @@ class OnlyWindow(QObject):
         except OSError as error:
             log.warning("a second start will not find this window: %s", error)
             return
-        # The listener has made the socket, more carefully than the server would, which owns it from here on.
+        # The listener has created the socket with more checks than the server would; the server owns it from here on.
         self._server.listen(voidptr(self._listener.socket.detach()))
 
     def close(self) -> None:
-        """Listens no more."""
+        """Stops listening."""
         if self._server.isListening():
             self._server.close()
             self._listener.close()
 
     def _on_caller(self) -> None:
         while (caller := self._server.nextPendingConnection()) is not None:
-            # Nothing else holds it here, and with it its connections would go.
+            # The only reference, without which its connections would be deleted.
             self._callers.add(caller)
             caller.disconnected.connect(partial(self._on_gone, caller))
             caller.readyRead.connect(partial(self._on_words, caller))
@@ -66,7 +66,7 @@ class OnlyWindow(QObject):
                 asked = msgspec.json.decode(caller.readLine().data(), type=Asked)
             except (msgspec.MsgspecError, ValueError, RecursionError) as error:
                 log.warning("a second start was not understood: %s", error)
-                QTimer.singleShot(0, caller.abort)  # not while it reads
+                QTimer.singleShot(0, caller.abort)  # after its reading
                 return
             if asked.token:
                 os.environ[ACTIVATION] = asked.token

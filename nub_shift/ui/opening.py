@@ -1,4 +1,4 @@
-"""Opens profiles in the window: from a second start of the program, from the runner, from a file manager."""
+"""Opening of profiles: for a second start of the program, the runner, or a file manager."""
 
 from __future__ import annotations
 
@@ -16,12 +16,12 @@ from nub_shift.ui.runner_view import RunnerView
 
 
 class Opening(QObject):
-    """Changes the document over to other files.
+    """Changes the document to other files.
 
     Signals:
         said(str): a line for the person.
-        opened(): the document is another file's now.
-        given(Path): a file from elsewhere is to be shown before it is added to the library.
+        opened(): the document has another file.
+        given(Path): a file from elsewhere to show before it is added to the library.
     """
 
     said = pyqtSignal(str)
@@ -32,11 +32,11 @@ class Opening(QObject):
         super().__init__(parent)
         self._document = document
         self._runner = runner
-        self._path = Path()  # of the document, as `say_left_out` saw it last
+        self._path = Path()  # last file checked by `say_left_out`
         runner.elsewhere.connect(self._follow_runner)
 
     def show_file(self, profile: str) -> str:
-        """Opens a file that a second start of the program names, if any; returns why that fails, or empty."""
+        """Opens the file of a second start, if any; returns the reason of a failure, or empty."""
         path = Path(profile)
         if profile and not is_own(path):
             self.given.emit(path)
@@ -49,7 +49,9 @@ class Opening(QObject):
         return fault
 
     def say_left_out(self) -> None:
-        """Says once that an older profile had settings of one pad, which made other pads drift."""
+        """Reports once that settings of one pad were dropped from an older profile, since they made other pads
+        drift.
+        """
         if self._document.path != self._path:
             self._path = self._document.path
             if self._document.left_out:
@@ -65,7 +67,7 @@ class Opening(QObject):
         return ""
 
     def _follow_runner(self, file: str) -> None:
-        """Opens the profile that the runner has changed over to."""
+        """Opens the profile to which the runner has changed."""
         with self._runner.adopting():
             fault = self._open(Path(file))
         if fault:

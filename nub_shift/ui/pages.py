@@ -1,4 +1,4 @@
-"""The pages of the window, one for each station: where the focus is first, their areas, their places in the guide."""
+"""Pages of the window, one for each station: first focus, areas, places in the guide."""
 
 from __future__ import annotations
 
@@ -22,13 +22,13 @@ from nub_shift.ui.practice.station import TryStation
 if TYPE_CHECKING:
     from nub_shift.ui.feel.station import FeelStation
 
-# Frames a second in Feel, where the eye follows the trail of the stick.
+# Frame rate of Feel, where the eye follows the trail of the stick.
 _FEEL_HZ = 60
 
 
 @dataclass(frozen=True)
 class Pages:
-    """Feel is made when it is first wanted: `feel_page` is where it goes, and `feel` makes it."""
+    """Feel is created at first use: `feel_page` is its place, and `feel` creates it."""
 
     pads: PadsStation
     map: MapStation
@@ -57,7 +57,7 @@ class Pages:
                 assert_never(station)
 
     def first(self, station: Station) -> QWidget | None:
-        """Returns the widget with the first focus in a station; None without anything to do by keys."""
+        """Returns the widget with the first focus in a station; None without one."""
         match station:
             case Station.PADS:
                 return self.pads.list
@@ -106,11 +106,11 @@ class Pages:
                 assert_never(station)
 
     def watch_pads(self, station: Station, link: RunnerLink, own: str, at_hand: bool) -> None:
-        """Subscribes to what a station needs of the pads.
+        """Subscribes to the telemetry of pads that a station needs.
 
         Args:
             own: key of the pad in play.
-            at_hand: whether the pad that is worked by hand is open beside the station.
+            at_hand: whether the window of the simulated pad is open.
         """
         match station:
             case Station.PADS:
@@ -118,7 +118,7 @@ class Pages:
             case Station.FEEL:
                 link.watch_pads(True, self.feel().pad.key, _FEEL_HZ)
             case Station.TRY:
-                link.watch_pads(True, own)  # every frame, since Feel goes through them again
+                link.watch_pads(True, own)  # every frame, for the record of movements
             case Station.MAP | Station.PLAY | Station.LIBRARY:
                 link.watch_pads(at_hand)
             case _:

@@ -1,4 +1,4 @@
-"""Who starts the runner that the window talks to, and ends it: the window itself, or the session."""
+"""Start and end of the runner: by the window itself, or by the session."""
 
 from __future__ import annotations
 
@@ -16,19 +16,19 @@ from nub_shift.translation import tr
 log = logging.getLogger("nub_shift.ui")
 
 END_MS = 2_000
-# Whoever started the session's runner has so long to start it again before the window does.
+# Time for the session to restart its runner, before the window does.
 GRACE_MS = 3_000
 
 
 class RunnerStart(QObject):
-    """Socket of a runner, and the way in which the runner is started.
+    """Socket of a runner, and the way of its start.
 
     Attributes:
-        path: its socket.
-        stays: it plays on when the window is closed, and plays what it played before.
+        path: socket of the runner.
+        stays: whether the runner outlives the window, and restores its state.
 
     Signals:
-        ended(str): it is there no more; why, in words.
+        ended(str): the runner has ended; the reason in words.
     """
 
     ended = pyqtSignal(str)
@@ -39,27 +39,27 @@ class RunnerStart(QObject):
         self.path = path
 
     def start(self) -> None:
-        """Has it come up; it may be there already."""
+        """Starts the runner, unless it is running."""
         raise NotImplementedError
 
     def found(self) -> None:
-        """The window has reached it."""
+        """Called when the window has connected."""
 
     def lost(self) -> None:
-        """The window's connection to it has ended, though the window did not end it."""
+        """Called when the connection was lost."""
 
     def end(self) -> None:
-        """The window needs it no more."""
+        """Called when the window no longer needs the runner."""
 
 
 class OwnRunner(RunnerStart):
     """A runner of the window's own, which ends with it."""
 
     def __init__(self, profile: Path, pad: str, output: str, folder: Path | None = None) -> None:
-        """Profiles of `folder` come on by themselves, and can be asked for from the pad."""
+        """Profiles of `folder` are activated automatically, and can be requested from the pad."""
         super().__init__(default_socket())
         self._words = runner_words(profile, pad, output, self.path, folder)
-        self._last_words = ""  # for the person to read
+        self._last_words = ""  # for the person
         self._process = QProcess(self)
         self._process.setWorkingDirectory(FOLDER)
         self._process.setStandardOutputFile(QProcess.nullDevice())
@@ -72,7 +72,7 @@ class OwnRunner(RunnerStart):
         self._process.start(program, words)
 
     def end(self) -> None:
-        """Ends it and waits for that; it releases everything by itself."""
+        """Ends the runner, which releases everything, and waits for its end."""
         if self._process.state() != QProcess.ProcessState.NotRunning:
             self._process.terminate()
             if not self._process.waitForFinished(END_MS):
@@ -80,13 +80,13 @@ class OwnRunner(RunnerStart):
                 self._process.waitForFinished(END_MS)
 
     def _on_said(self) -> None:
-        """Keeps the last lines of a runner that dies for the person; all else comes over the socket."""
+        """Keeps the last lines on standard error, for a runner that dies; all else comes over the socket."""
         for line in self._process.readAllStandardError().data().decode("utf-8", "replace").splitlines():
             if not line.startswith(f"nub-shift: {READY}"):
                 self._last_words = line.removeprefix("nub-shift: ")
 
     def _on_finished(self) -> None:
-        self._on_said()  # what it said last may not have been read yet
+        self._on_said()  # unread last lines
         log.info("runner: ended")
         if self._process.exitStatus() is QProcess.ExitStatus.CrashExit:
             number = self._process.exitCode()
@@ -100,7 +100,7 @@ class OwnRunner(RunnerStart):
 
 
 class SessionRunner(RunnerStart):
-    """The runner that plays for the whole session, whether a window is open or not."""
+    """The session's runner, independent of windows."""
 
     stays = True
 
@@ -121,10 +121,10 @@ class SessionRunner(RunnerStart):
         self.ended.emit(tr("it did not say why"))
 
     def end(self) -> None:
-        """It plays on."""
+        """Does nothing: the runner continues."""
         self._waiting.stop()
 
     def _on_nobody(self) -> None:
-        """Nobody has started it: then we do, in a process that outlives the window."""
+        """Starts the runner in a process that outlives the window, since the session has not."""
         log.warning("nobody starts the session's runner: the window does")
         start_program("resident", "--again")

@@ -1,4 +1,4 @@
-"""What the runner says of itself, shown in the head and on the tape; and which runner the window talks to."""
+"""State of the runner in head and tape; and the choice of the runner."""
 
 from __future__ import annotations
 
@@ -19,11 +19,11 @@ from nub_shift.ui.runner_start import RunnerStart, SessionRunner
 
 
 class RunnerView(QObject):
-    """Follows the runner, and changes over to another one.
+    """Shows the state of the runner, and changes to another one.
 
     Signals:
         said(str): a line for the person.
-        elsewhere(str): it plays the profile of this file by now, that was not asked for here.
+        elsewhere(str): the runner plays the profile of this file, not requested here.
     """
 
     elsewhere = pyqtSignal(str)
@@ -38,7 +38,7 @@ class RunnerView(QObject):
         session: SessionSwitch,
         own_runner: Callable[[Path], RunnerStart] | None,
     ) -> None:
-        """`own_runner` says who starts a runner of the window's own for the profile of a file."""
+        """`own_runner` returns the start of a runner of the window's own for a file."""
         super().__init__()
         self._link = link
         self._document = document
@@ -55,12 +55,12 @@ class RunnerView(QObject):
         link.file = str(document.path.absolute())
 
     def want_live(self, wanted: bool) -> None:
-        """Closes or opens the switch. Outputs flow only while another window is in front."""
+        """Closes or opens the switch. Outputs go out only while another window is in front."""
         self._bar.switch.setChecked(wanted)
         self._link.go(wanted)
 
     def show(self, state: State, missing: str) -> None:
-        """Shows a state; says once why there is no pad, and not with each state, which would hide other lines."""
+        """Shows a state; reports a missing pad once, since repeating it would hide other lines."""
         if missing != self._missing:
             self._missing = missing
             if missing:
@@ -71,7 +71,7 @@ class RunnerView(QObject):
         self._tape.printed = [each.pad.printed for each in state.seats]
 
     def load(self) -> None:
-        """Lets the runner play the present document."""
+        """Sends the present document to the runner."""
         self._link.file = str(self._document.path.absolute())
         if self._adopts:
             self._link.adopt(self._document.text)
@@ -80,7 +80,7 @@ class RunnerView(QObject):
 
     @contextmanager
     def adopting(self) -> Iterator[None]:
-        """While it lasts a document is opened that the runner plays already, so that it is not sent back."""
+        """Suspends sending while a document is opened that the runner already plays."""
         self._adopts = True
         try:
             yield
@@ -91,7 +91,7 @@ class RunnerView(QObject):
         self._link.go(self._bar.switch.isChecked())
 
     def _on_switched(self, stays: bool) -> None:
-        """The session's runner plays from now on, or one of our own."""
+        """Changes to the session's runner, or to one of our own."""
         if self._own_runner is not None:
             self.load()
             self._link.change(SessionRunner() if stays else self._own_runner(self._document.path))

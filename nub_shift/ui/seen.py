@@ -1,4 +1,4 @@
-"""Whether anybody can see the window: what is minimised, hidden, or wholly covered is drawn for nobody."""
+"""Visibility of the window: a minimised, hidden or covered window is not painted."""
 
 from __future__ import annotations
 
@@ -16,10 +16,10 @@ _TELLING = {QEvent.Type.Show, QEvent.Type.Hide, QEvent.Type.WindowStateChange, Q
 
 
 class Seen(QObject):
-    """Watches one window. An X server tells of windows that others cover too, unless a compositor keeps that to itself.
+    """Watches one window. An X server reports covered windows too, unless a compositor hides that.
 
     Signals:
-        changed(bool): it can be seen now, or no longer.
+        changed(bool): whether the window is visible.
     """
 
     changed = pyqtSignal(bool)
@@ -49,10 +49,10 @@ class Seen(QObject):
             self.changed.emit(seen)
 
     def _watch_handle(self) -> None:
-        """The window has its own on the screen now."""
+        """Watches the native window, which exists now."""
         handle = self._window.windowHandle()
         if handle is not None:
-            handle.installEventFilter(self)  # it is told when it is exposed; installed twice it is still once
+            handle.installEventFilter(self)  # receives expose events; repeated installation has no effect
         if handle is None or self._connection is not None or QGuiApplication.platformName() != "xcb":
             return
         from Xlib import X, display, error

@@ -1,4 +1,4 @@
-"""The window that is shown, which is made anew with another text size and goes on where it was."""
+"""The shown window, which is replaced after a change of the text size."""
 
 from __future__ import annotations
 
@@ -14,22 +14,22 @@ from nub_shift.ui.window import Window
 
 
 class ShownWindow(QObject):
-    """Holds the window of the moment.
+    """Holds the present window.
 
-    Fixed sizes are computed from the text size when a widget is made. Another text size therefore makes a new window on
-    the same document and link, so that nothing is undone, forgotten or started again.
+    Fixed sizes are computed from the text size when a widget is created. Another text size therefore creates a new
+    window on the same document and link, which keeps the undo history and the runner.
 
     Attributes:
-        window: the window of the moment.
+        window: present window.
 
     Signals:
-        settings_changed(): a setting is another, or there is a new window, which follows none of them yet.
+        settings_changed(): a setting has changed, or a new window has to be given all of them.
     """
 
     settings_changed = pyqtSignal()
 
     def __init__(self, application: QApplication, theme: Theme, document: Document, make: Callable[[], Window]) -> None:
-        """`make` makes a window; `theme` has the text size that the settings say."""
+        """`make` creates a window; `theme` has the present text size."""
         super().__init__(application)
         self._application = application
         self._theme = theme
@@ -41,17 +41,17 @@ class ShownWindow(QObject):
         self.window.help.settings_changed.connect(self._follow_settings)
 
     def show_again(self, profile: str) -> str:
-        """Brings the window to the front, with the profile of that file if one is named; returns why that fails."""
+        """Brings the window to the front, with a profile if given; returns the reason of a failure."""
         return self.window.show_again(profile)
 
     def close(self) -> None:
-        """Closes the window, and with it the application."""
+        """Closes the window, which ends the application."""
         self.window.close()
 
     def _follow_settings(self) -> None:
         if text_size() != self._percent:
             self._percent = text_size()
-            QTimer.singleShot(0, self._make_anew)  # the list in which it was chosen closes first
+            QTimer.singleShot(0, self._make_anew)  # after its list has closed
         self.settings_changed.emit()
 
     def _make_anew(self) -> None:

@@ -1,4 +1,4 @@
-"""Row below the head: stations, the message, and the tools of the station."""
+"""Row below the head: stations, messages, and the tools of the station."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
 
 class ToolsRow(WrappingRow):
-    """Shows the tools of Map beside the stations, or in the menu More where they would need another line.
+    """Shows the tools of Map beside the stations, or in the menu More if they do not fit.
 
     Attributes:
         follow, undo, redo: buttons.
@@ -47,7 +47,7 @@ class ToolsRow(WrappingRow):
             self.tail.addWidget(tool)
 
     def fit(self, width: int, in_map: bool) -> None:
-        """Shows the tools of Map in a window of this width, if Map is shown."""
+        """Shows the tools of Map in a window of this width, while Map is shown."""
         needed = sum(part.sizeHint().width() + self._theme.px(6) for part in self._all)
         is_tight = width < needed + self._theme.px(20)
         for tool in self._tools:
@@ -55,7 +55,7 @@ class ToolsRow(WrappingRow):
         self._in_menu = in_map and is_tight
 
     def fill_more(self, menu: QMenu) -> None:
-        """Adds the tools of Map to the menu More where they have no room in the row."""
+        """Adds the tools of Map to the menu More if they do not fit into the row."""
         if self._in_menu:
             self._layers.fill(menu, self._more)
             menu.addAction(self._follow_action)

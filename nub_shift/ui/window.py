@@ -60,18 +60,18 @@ from nub_shift.ui.widgets.tab_order import FollowedFocus, go_on, go_to_next_area
 if TYPE_CHECKING:
     from nub_shift.ui.feel.station import FeelStation
 
-# The window goes onto a screen of this size, however large the font; what does not fit is scrolled to.
+# Smallest window, for any font; larger content is scrolled.
 _SMALLEST = (800, 440)
-# A window that is lower than this has a low head and no tape.
+# Height below which the window has a low head and no tape.
 _LOW = 540
 
 
 class Window(QMainWindow):
-    """Composes what the person sees around one document and one runner.
+    """Composes the parts around one document and one runner.
 
     Attributes:
         pads, map, feel, try_field, play, tape, bar: the parts.
-        live: the present, as telemetry tells it.
+        live: present state by telemetry.
     """
 
     def __init__(
@@ -83,10 +83,9 @@ class Window(QMainWindow):
         examples: Iterable[str] = (),
         own_runner: Callable[[Path], RunnerStart] | None = None,
     ) -> None:
-        """`clock` says what time it is, in microseconds, as the runner's does; `examples` are texts of profiles.
+        """`clock` returns the time in microseconds on the runner's clock; `examples` are texts of profiles.
 
-        `own_runner` says who starts a runner of the window's own for the profile of a file; without it the runner
-        stays the one that it is.
+        `own_runner` returns the start of a runner of the window's own for a file; None if the runner cannot be changed.
         """
         super().__init__()
         self.theme = theme
@@ -177,16 +176,16 @@ class Window(QMainWindow):
         self.show_station(Station.MAP)
 
     def has_layer(self, layer_id: str) -> bool:
-        """Whether the open profile has that layer."""
+        """Returns whether the open profile has a layer."""
         return self._document.profile.layer(layer_id) is not None
 
     @property
     def station(self) -> Station:
-        """The one that is shown."""
+        """The shown station."""
         return list(Station)[self._stations.currentIndex()]
 
     def begin_first_steps(self, newcomer: bool) -> None:
-        """Shows what to do first, and a newcomer the ways in."""
+        """Shows the first steps, and the welcome page to a newcomer."""
         self.leading.begin(self._column, self._middle, newcomer)
 
     def _follow_settings(self) -> None:
@@ -206,12 +205,12 @@ class Window(QMainWindow):
         self.tabs.setCurrentIndex(list(Station).index(station))
         self._watch_pads()
         name_scroll_bars(self)
-        if not self.tabs.hasFocus():  # whoever goes on by arrows is left there
+        if not self.tabs.hasFocus():  # the arrow keys continue there
             first = self._pages.first(station)
             (self.tabs if first is None else first).setFocus(Qt.FocusReason.OtherFocusReason)
         self.tools.fit(self.width(), self.station is Station.MAP)
         self.history.show()
-        self.say("")  # what was said belongs to the other one
+        self.say("")  # the message belongs to the former station
 
     def _watch_pads(self) -> None:
         self._pages.watch_pads(self.station, self._link, self.live.pad_key, self.hand_pad.is_open)
@@ -219,40 +218,40 @@ class Window(QMainWindow):
             self._feel_page.made.hands.pause()
 
     def say(self, text: str) -> None:
-        """Shows a line for the person, for a while; what is wrong with the file stays."""
+        """Shows a line for the person for a while; a fault of the file stays."""
         self._message.say(beginning(text))
 
     def show_again(self, profile: str) -> str:
-        """Comes to the front, with the profile of that file if one is named; returns why that fails, or empty."""
+        """Brings the window to the front, with a profile if given; returns the reason of a failure, or empty."""
         self.setWindowState(self.windowState() & ~Qt.WindowState.WindowMinimized)
         self.show()
         self.activateWindow()
-        QApplication.alert(self)  # where the desktop lets no program put itself in front
+        QApplication.alert(self)  # for desktops on which no program can raise itself
         return self._opening.show_file(profile)
 
     def show_given(self, path: Path) -> None:
-        """Shows a profile that somebody has given, before it is added to the library."""
+        """Shows a profile from elsewhere, before it is added to the library."""
         self.show_station(Station.LIBRARY)
         self.library.show_file(path)
 
     def follow_look(self) -> None:
-        """The theme has other colours now: whatever keeps some takes the new ones."""
+        """Updates cached colours after a change of the theme."""
         self._ground = drawing.sheet_brush(self.theme)
         self.map.follow_look()
         for widget in QApplication.allWidgets():
             widget.update()
 
     def follow_layout(self) -> None:
-        """The person's keyboard has another layout now."""
+        """Updates key names after a change of the keyboard layout."""
         self._document.follow_layout()
         self.say(tr("Keyboard layout: {name}", name=self._document.layout().name))
 
     def set_live_wanted(self, wanted: bool) -> None:
-        """Closes or opens the switch. Outputs flow only while another window is in front."""
+        """Closes or opens the switch. Outputs go out only while another window is in front."""
         self._runner.want_live(wanted)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Escape ends a wait wherever the focus is; what listens for keys takes its own."""
+        """Handles Escape, which ends a wait for any focus; listening widgets take their own keys."""
         if event is not None and event.key() == Qt.Key.Key_Escape:
             self.map.waiting.heard(Heard.CANCELLED)
         super().keyPressEvent(event)
@@ -262,7 +261,7 @@ class Window(QMainWindow):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        # With a large font the stations need the room more than the tape and the head do.
+        # With a large font the stations need the room more than tape and head do.
         for part in (self.bar, self.tabs, self.tape):
             part.set_low(self._is_low)
         if self._feel_page.made is not None:
@@ -276,7 +275,7 @@ class Window(QMainWindow):
         return self.height() < self.theme.px(_LOW)
 
     def retire(self) -> None:
-        """Leaves the link and its runner to the window that replaces this one, and goes."""
+        """Leaves link and runner to the window that replaces this one, and closes."""
         self._seen.changed.disconnect()
         self._message.rest()
         self.hide()
@@ -292,7 +291,7 @@ class Window(QMainWindow):
             QPainter(self).fillRect(event.rect(), self._ground)
 
     def _add_stations(self) -> None:
-        """Makes the library, and puts all stations and their tools in place."""
+        """Creates the library, and lays out all stations and tools."""
         theme = self.theme
         self.library = LibraryStation(theme, self._document, self._examples)
         self.library.said.connect(self.say)
@@ -306,7 +305,7 @@ class Window(QMainWindow):
             page = self._pages.page(station)
             action = self.actions_of[COMMAND_OF_STATION[station]]
             self.tabs.setTabToolTip(self.tabs.addTab(action.text()), action.toolTip())
-            self._stations.addWidget(PageScroll(page))  # with a large font it may need more room than there is
+            self._stations.addWidget(PageScroll(page))  # with a large font a page may need scrolling
         self.tabs.tabBarClicked.connect(self._on_tab)
         self.tabs.currentChanged.connect(self._on_tab)
         self._message = Messages(theme, self.tape, lambda: beginning(self._document.fault))
@@ -327,7 +326,7 @@ class Window(QMainWindow):
             self.show_station(station)
 
     def _areas(self) -> tuple[QWidget, ...]:
-        """The areas of the station, then its tabs and the head."""
+        """Returns the areas of the station, then its tabs and the head."""
         return (*self._pages.areas(self.station), self.tabs, self.bar)
 
     def _commands(self) -> dict[Command, Callable[[], object]]:
@@ -351,7 +350,7 @@ class Window(QMainWindow):
         return {command: partial(self._do, do) for command, do in does.items()}
 
     def _do(self, do: Callable[[], object]) -> None:
-        """A command; keys of its shortcut are no binding."""
+        """Runs a command; keys of its shortcut are not bound."""
         self.map.forget_keys()
         do()
 
@@ -360,7 +359,7 @@ class Window(QMainWindow):
 
     @property
     def feel(self) -> FeelStation:
-        """Station Feel, made now if need be."""
+        """Station Feel, created if necessary."""
         return self._feel_page.station
 
     def _make_feel(self, clock: Callable[[], int]) -> FeelStation:
@@ -386,14 +385,14 @@ class Window(QMainWindow):
         self.show_station(Station.FEEL)
 
     def _on_flip(self) -> None:
-        """Flips between two feels; without a second one, shows Feel, where it is made."""
+        """Flips between two versions of a feel; without a second one, shows Feel, where one can be made."""
         if self._feel_page.made is None:
             self.show_station(Station.FEEL)
         else:
             self._feel_page.made.flipping.flip()
 
     def _on_find(self) -> None:
-        """To the search for moves, from anywhere; a slot that waits goes on waiting for a move."""
+        """Focuses the search for moves from anywhere; a waiting slot continues to await a move."""
         if self.station is not Station.MAP:
             self.show_station(Station.MAP)
         self.map.moves.search.setFocus(Qt.FocusReason.ShortcutFocusReason)
@@ -403,7 +402,7 @@ class Window(QMainWindow):
         self.tape.pause(self.actions_of[Command.PAUSE].isChecked())
 
     def _on_history(self, whose: Undoes) -> None:
-        if self.station is Station.LIBRARY:  # also an edit of the open profile: its title may be another
+        if self.station is Station.LIBRARY:  # an edit may have changed the open profile's title
             self.library.refresh()
         if whose is self.library.catalogue:
             self.history.show()
@@ -432,7 +431,7 @@ class Window(QMainWindow):
         self._runner.show(state, self.live.missing_pad)
 
     def _on_seen(self, seen: bool) -> None:
-        """Stops requests and painting while the window is unseen, except for those that play needs."""
+        """Suspends subscriptions and painting while the window is invisible, except those needed for play."""
         made = self._feel_page.made
         self._link.set_seen(seen or (made is not None and made.wants_news))
         if not seen:
@@ -441,7 +440,7 @@ class Window(QMainWindow):
             made.hands.pause()
 
     def _on_telemetry(self, packet: Telemetry) -> None:
-        if packet.seat == 0:  # the one whose profile is open
+        if packet.seat == 0:  # seat of the open profile
             self.live.take_telemetry(packet)
         self.tape.take(packet)
         self.try_field.take(packet)

@@ -1,4 +1,4 @@
-"""Writes files beside the window, so that a slow disk never holds it up."""
+"""Writing of files in the background, so that a slow disk does not block the window."""
 
 from __future__ import annotations
 
@@ -13,9 +13,9 @@ T = TypeVar("T")
 
 
 class WritingThread(QObject):
-    """Does one piece of work after another in a thread of its own; what came of each is told in the window's thread.
+    """Runs work in order in a thread, with callbacks in the window's thread.
 
-    Work that fails unforeseen is told as any fault of ours is.
+    Unexpected failures are handled like other unexpected faults.
     """
 
     _news = pyqtSignal()
@@ -24,10 +24,10 @@ class WritingThread(QObject):
         super().__init__(parent)
         self._thread = ThreadPoolExecutor(1, "writing")
         self._done: deque[Callable[[], None]] = deque()
-        self._news.connect(self._tell)  # a signal from another thread waits for the window's
+        self._news.connect(self._tell)  # delivered in the window's thread
 
     def run(self, work: Callable[[], T], done: Callable[[T], None]) -> None:
-        """Does `work` after all that came before, and then calls `done` with its result in the window's thread."""
+        """Runs `work` after all earlier work, then `done` with its result in the window's thread."""
         future = self._thread.submit(work)
 
         def on_done(_: object) -> None:
@@ -37,16 +37,16 @@ class WritingThread(QObject):
         future.add_done_callback(on_done)
 
     def finish(self) -> None:
-        """Waits until all is done, and told."""
+        """Waits until all work and callbacks are done."""
         while True:
-            # Callbacks run before the next piece of work begins, so by its end all before it is there to be told.
+            # Callbacks are queued before the next piece of work begins, so after this one all are queued.
             self._thread.submit(lambda: None).result()
             if not self._done:
                 return
             self._tell()
 
     def close(self) -> None:
-        """Does what is left, and no more after that."""
+        """Finishes the queued work, and accepts no more."""
         self.finish()
         self._thread.shutdown()
 

@@ -1,1 +1,1 @@
-"""Station Feel: how sticks are shaped, set on the picture."""
+"""Station Feel: shaping of controls in pictures."""

@@ -1,4 +1,4 @@
-"""What is dragged and set in the pictures of Feel, as edits: played while it is dragged, kept once it is let go."""
+"""Changes in the pictures of Feel as edits: played during a drag, saved at its end."""
 
 from __future__ import annotations
 
@@ -37,11 +37,11 @@ class FeelEdits(QObject):
     """Edits one control in one layer.
 
     Attributes:
-        layer_id, control: which.
-        axis: the axis whose own curve is set, as a path; empty for the curve of both.
+        layer_id, control: edited layer and control.
+        axis: path of the axis whose own curve is edited; empty for the curve of both.
 
     Signals:
-        previewed(Profile): what comes of what is being dragged.
+        previewed(Profile): result of the present drag.
     """
 
     previewed = pyqtSignal(object)
@@ -62,7 +62,7 @@ class FeelEdits(QObject):
         self._told.timeout.connect(self._on_tell)
 
     def follow(self, lens: Lens, curve: Curve, gauge: Gauge, motion: MotionPage) -> None:
-        """Takes what is dragged and set in these pictures."""
+        """Connects the drags and settings of these pictures."""
         lens.previewed.connect(partial(self._drag, self._of_handle))
         lens.chosen.connect(partial(self._do, self._of_handle))
         curve.previewed.connect(partial(self._drag, self._of_feel))
@@ -73,15 +73,15 @@ class FeelEdits(QObject):
         motion.chosen.connect(partial(self._do, self._of_motion))
 
     def play(self, edit: Edit) -> None:
-        """Plays an edit without keeping it, until it is stopped."""
+        """Plays an edit without saving it, until `stop_dragging`."""
         self._drag(lambda: ("", edit))
 
     def edit(self, what: str, edit: Edit) -> bool:
-        """An edit of this control; returns whether it was done."""
+        """Applies an edit of this control; returns whether it was applied."""
         return self._keep(what, partial(self._view.edit, change=edit))
 
     def give_back(self, what: str) -> bool:
-        """This control becomes what it is without its layer, or on all other pads; returns whether that was done."""
+        """Removes the changes of this layer, or of this pad; returns whether there were any."""
         if self._view.identity:
             return self._keep(what, partial(self._view.give_back, control=self.control))
         return self.edit(what, partial(given_back, layer_id=self.layer_id, control=self.control))
@@ -95,16 +95,16 @@ class FeelEdits(QObject):
 
     @property
     def is_dragging(self) -> bool:
-        """Something is being dragged, or held down."""
+        """Whether a drag or a held button is in progress."""
         return self._dragged is not None
 
     def stop_dragging(self) -> None:
-        """Ends the play of a dragged value that has not become an edit."""
+        """Stops playing a dragged value that has not become an edit."""
         if self._let_go():
             self._link.load(self._view.text)
 
     def _let_go(self) -> bool:
-        """Nothing is dragged any more; returns whether something was."""
+        """Ends a drag; returns whether there was one."""
         self._told.stop()
         was, self._dragged, self._played = self._dragged, None, None
         return was is not None
@@ -113,14 +113,14 @@ class FeelEdits(QObject):
         _, edit = change_of(*dragged)
         self._dragged = edit(self._view.profile)
         if not self._told.isActive():
-            self._on_tell()  # it plays while it is still being worked out what would have come of it
+            self._on_tell()  # plays while the outcome is still being computed
         self.previewed.emit(self._dragged)
 
     def _do(self, change_of: Callable[..., Change], *chosen: Any) -> None:
         self.edit(*change_of(*chosen))
 
     def _on_tell(self) -> None:
-        """Tells the runner, unless it has been told this already, and no more for a while."""
+        """Sends the dragged values to the runner if changed, at a limited rate."""
         if self._dragged is not None and self._dragged is not self._played:
             self._played = self._dragged
             self._link.load(self._writer.text(self._view.whole(self._dragged)))
@@ -139,7 +139,7 @@ class FeelEdits(QObject):
         return f"{number.label} {number_text(number.held(value))}", edit
 
     def _of_curve(self, name: str, value: float | Points) -> Change:
-        """A number of the curve, or its points."""
+        """Returns the change of a number of the curve, or of its points."""
         path = (*self.axis, name)
         text = f"{value:g}" if isinstance(value, int | float) else points_text(value)
         label = feel_label(self.control, path)
@@ -147,7 +147,7 @@ class FeelEdits(QObject):
         return f"{label} {number_text(value)}" if isinstance(value, int | float) else label, edit
 
     def _of_feel(self, feel: StickFeel) -> Change:
-        """All of the curve at once. Where it starts is of both axes alone."""
+        """Returns the change of the whole curve. Only the curve of both axes has a start."""
         names = (POWER, POINTS) if self.axis else (POWER, START, POINTS)
         edits = [self._of_curve(name, getattr(feel, name))[1] for name in names]
 

@@ -1,4 +1,4 @@
-"""Pictures of Feel that follow what the pad does now, and did in the last minutes."""
+"""Live marks in the pictures of Feel: present values, and movements of the last minutes."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ class Following:
         self._curve = curve
         self._gauge = gauge
         self._motion = motion
-        self._has_frames = False  # every frame comes, so that the thinned values are not needed
+        self._has_frames = False  # whether every frame arrives, so that the thinned values are not needed
 
     def show_frames(self, frames: list[Frame], count: int) -> None:
         """Shows frames of the pad, the last `count` rows of its hands."""
@@ -57,13 +57,13 @@ class Following:
         self._curve.follow(hypot(x, y))
 
     def show_density(self, tint: tuple[int, int, int]) -> None:
-        """Shows where the stick was in the last minutes, in this colour."""
+        """Shows where the stick was in the last minutes, in a colour."""
         if self.control in STICK_SLOTS:
             piece = self._hands.piece(self._axes, DENSITY_S)
             self._lens.show_density(_CELLS, density(piece, _CELLS, tint))
 
     def forget_pad(self) -> None:
-        """Forgets all that the pad did: another one is shown."""
+        """Forgets all movements, for another pad."""
         self._hands.forget()
         self._motion.forget()
         self._has_frames = False

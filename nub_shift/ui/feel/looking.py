@@ -1,4 +1,4 @@
-"""How fast looking is, and how far a full turn is, as edits: what the row below the curve sets and measures."""
+"""Looking speed and full turn as edits, from the row below the curve."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ from nub_shift.ui.mouse_counts import MouseCounts
 
 
 class Looking(QObject):
-    """Does what its row asks for.
+    """Applies the requests of its row.
 
     Signals:
         said(str): a line for the person.
@@ -56,7 +56,7 @@ class Looking(QObject):
             self._mouse.stop()
 
     def _on_mouse(self, counts: float) -> None:
-        """In our own window the mouse goes to a button, and turns nothing."""
+        """Counts mouse motion outside our own window, where the mouse turns no view."""
         if not self._row.isActiveWindow():
             self._row.take_mouse(counts)
 
@@ -70,7 +70,7 @@ class Looking(QObject):
         self._view.edit(tr("Game: {counts} counts a turn", counts=counts), partial(turn_set, counts=float(counts)))
 
     def _others(self) -> dict[str, Path]:
-        """The other profiles of the library, by title."""
+        """Returns the other profiles of the library, by title."""
         path = self._view.path
         return {title: other for title, other in titled_profiles([path.parent]) if other != path}
 

@@ -12,10 +12,10 @@ if TYPE_CHECKING:
 
 
 class FeelPage(QWidget):
-    """Makes its station when it is first needed: the station computes with NumPy, which takes time to import.
+    """Creates its station at first use, since the station imports NumPy, which takes time.
 
     Attributes:
-        made: the station, or None before it is made.
+        made: the station, or None before it is created.
     """
 
     def __init__(self, make: Callable[[], FeelStation]) -> None:
@@ -27,7 +27,7 @@ class FeelPage(QWidget):
 
     @property
     def station(self) -> FeelStation:
-        """The station, made now if need be."""
+        """The station, created if necessary."""
         if self.made is None:
             self.made = self._make()
             self._column.addWidget(self.made)

@@ -1,4 +1,4 @@
-"""Station Feel: a control in its own picture, with the lines that shape it to be dragged, and all its numbers."""
+"""Station Feel: pictures of a control with draggable lines, and all its settings."""
 
 from __future__ import annotations
 
@@ -59,32 +59,32 @@ from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import FittedLabel
 from nub_shift.ui.widgets.wrapping_row import Turning, WrappingRow
 
-# With less room than this, all parts stand below one another.
+# Width below which all parts stand below one another.
 _NARROW = 1000
 _LOW_LENS, _NO_LIMIT = 300, 16_777_215
 
 
 class FeelStation(QWidget):
-    """Station in which controls are shaped.
+    """Station for shaping controls.
 
     Attributes:
-        control: the control that is shown.
-        choice: chooses the control.
-        curving: the curve with the choice of its axis.
-        lens, curve, wishes: its pictures, and what can be wished of it, for sticks and the surface.
-        pad: for which pad it is, and what that does.
-        hands, what_if, turned_if: what the pad did in the last minutes, and what would come of it.
-        both, flipping: two feels side by side.
-        motion: all pictures of motion.
-        way: what shapes the control, to be left out while it is held down.
-        gauge: the picture of a trigger, slider or sensor.
-        to_map: goes back to Map, for whoever came from there.
+        control: shown control.
+        choice: choice of the control.
+        curving: curve with the choice of its axis.
+        lens, curve, wishes: pictures and wishes of a stick or surface.
+        pad: choice of the pad.
+        hands, what_if, turned_if: recorded movements, and their outcomes.
+        both, flipping: two versions of a feel.
+        motion: page of motion.
+        way: stages that shape the control.
+        gauge: picture of a trigger, slider or sensor.
+        to_map: returns to Map, for a person who came from there.
         start: offers starting points.
-        numbers, table: shows its numbers; these.
+        numbers, table: button and table of all settings.
 
     Signals:
         said(str): a line for the person.
-        left(): the person wants to go back to Map.
+        left(): the person returns to Map.
         pad_chosen(): another pad is shown.
     """
 
@@ -144,7 +144,7 @@ class FeelStation(QWidget):
         self.what_if = WhatIf(theme, self.hands)
         self.what_if.refreshed.connect(self._on_refreshed)
         self.what_if.said.connect(self.said)
-        self.turned_if = WhatIf(theme, self.hands, TURN_ROWS)  # beside the pictures of motion there is no room
+        self.turned_if = WhatIf(theme, self.hands, TURN_ROWS)  # the pictures of motion leave little room beside
         self.turned_if.said.connect(self.said)
         self._outcomes = Outcomes(self._view, self.what_if, self.turned_if, self)
         self._outcomes.begun_anew.connect(self._show)
@@ -208,12 +208,12 @@ class FeelStation(QWidget):
 
     @property
     def wants_news(self) -> bool:
-        """Something here goes on while the game is in front and nobody sees the window."""
+        """Whether telemetry is needed while the window is invisible: for a measurement, or a press in the game."""
         return bool(self.flipping.slot) or self.turn.measuring
 
     @property
     def areas(self) -> tuple[QWidget, ...]:
-        """The controls to choose from, the pictures, the wishes or the numbers."""
+        """Areas for the keyboard: choice of control, pictures, wishes or settings."""
         return (
             self._head,
             self.both,
@@ -230,7 +230,7 @@ class FeelStation(QWidget):
         )
 
     def take(self, frames: Iterable[FrameNews]) -> None:
-        """Takes all that a pad did, if it is the one that is shown."""
+        """Processes frames of a pad, if it is the shown one."""
         if self._link.watched == self.pad.key:
             taken = [Frame(frame.t_us, frame.values) for frame in frames]
             count = self.hands.take(taken)
@@ -238,7 +238,7 @@ class FeelStation(QWidget):
                 self._following.show_frames(taken, count)
 
     def fit(self, width: int) -> None:
-        """Goes into so much room: with a large font its parts stand below one another."""
+        """Fits into a width: narrow, or with a large font, the parts stand below one another."""
         narrow = width < self.theme.px(_NARROW)
         way = QBoxLayout.Direction.TopToBottom if narrow else QBoxLayout.Direction.LeftToRight
         self.lens.setMaximumHeight(self.theme.px(_LOW_LENS) if narrow else _NO_LIMIT)
@@ -246,7 +246,7 @@ class FeelStation(QWidget):
         self._row.setDirection(way)
 
     def forget_pad(self) -> None:
-        """Another pad is played with: nothing of it is known yet."""
+        """Forgets all movements, for another pad."""
         self._following.forget_pad()
 
     def show_control(self, name: str) -> None:
@@ -270,20 +270,20 @@ class FeelStation(QWidget):
     def _make_table(self) -> Numbers:
         table = Numbers(self.theme, self.control)
         table.edited.connect(self._on_number)
-        self._tables.setWidget(table)  # the one before is deleted
+        self._tables.setWidget(table)  # deletes the former one
         return table
 
     def _on_number(self, said: str, edit: Edit) -> None:
         if not self._edits.edit(said, edit):
-            self._show()  # what stands there was not taken
+            self._show()  # restores a refused value
 
     def follow_pads(self) -> None:
-        """A pad is known, or known differently; what is being dragged comes first."""
+        """Shows changed knowledge about a pad, after the end of a drag."""
         if self.isVisible() and not self._edits.is_dragging:
             self._show()
 
     def _show(self, _on: bool = False) -> None:
-        """All of it, as the document has it."""
+        """Shows everything by the document."""
         self._edits.stop_dragging()
         profile = self._view.profile
         if profile.layer(self._layer_id) is None:
@@ -318,7 +318,7 @@ class FeelStation(QWidget):
         self.way.show_way(signal_way(profile, self._layer_id, self.control, found))
 
     def _show_parts(self, profile: Profile, measured: Sequence[Measured], trim: PadTrim) -> None:
-        """The pictures of its kind, and the numbers if they are wanted."""
+        """Shows the pictures of the control's kind, and the settings if requested."""
         pictured, moves = self.control in STICK_SLOTS, self.control == MOTION_SLOT
         staged = CONTROL_BY_NAME[self.control].kind in (Kind.TRIGGER, Kind.SLIDER)
         self.lens.setVisible(pictured)
@@ -342,7 +342,7 @@ class FeelStation(QWidget):
         return self._view.path, self._layer_id, self.control, self._view.identity
 
     def _show_pictures(self, profile: Profile) -> None:
-        """Shows a profile in the pictures, which need not be the document's."""
+        """Shows a profile in the pictures; may be a preview."""
         layer_id, control = self._layer_id, self.control
         if control == MOTION_SLOT:
             self.motion.show_profile(profile, layer_id)
@@ -363,14 +363,14 @@ class FeelStation(QWidget):
         self.curving.show_profile(profile, self._below(profile), self._layer_id, self.control, self._edits.axis)
 
     def _below(self, profile: Profile) -> Profile | None:
-        """Returns the profile to draw behind: of the base layer, or of all other pads; None for none."""
+        """Returns the profile to draw behind: of the base layer, or of all other pads; None for neither."""
         return self._view.for_all if self._layer_id == BASE_LAYER else profile
 
     def _show_outcome(self, profile: Profile, at_once: bool = False) -> None:
         self._outcomes.show(profile, self.motion.known_bias, at_once)
 
     def _on_refreshed(self) -> None:
-        """The what-if pictures have taken more of what the hands did."""
+        """Handles a renewed piece of recorded movements."""
         colour = self.theme.colour("pad")
         self._following.show_density((colour.red(), colour.green(), colour.blue()))
 
@@ -380,16 +380,16 @@ class FeelStation(QWidget):
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
-        self._show()  # what happened meanwhile
+        self._show()  # changes during the preview
 
     def _on_previewed(self, profile: Profile) -> None:
-        """Something is being dragged: what would come of it is shown. Its own picture shows it already."""
+        """Shows the outcome during a drag, apart from the dragged picture itself."""
         if self.control in STICK_SLOTS and not self.curve.is_dragged:
             self._show_curve(profile)
         self._show_outcome(profile, at_once=True)
 
     def _on_without(self, stage: SignalStage | None) -> None:
-        """Plays, and shows, how it would be without something; no more once it is let go."""
+        """Plays and shows the profile without a stage, until the release."""
         if stage is None:
             self._show()
             return
@@ -400,7 +400,7 @@ class FeelStation(QWidget):
         self._show()
 
     def _on_tried(self, wish: Wish | None) -> None:
-        """Shows what would come of a wish, without doing it."""
+        """Previews the outcome of a wish."""
         profile = self._view.profile
         self._show_pictures(wish.edit(profile) if wish is not None else profile)
 
@@ -408,19 +408,19 @@ class FeelStation(QWidget):
         self._edits.give_back(inside(self.back.text()))
 
     def _on_pad(self) -> None:
-        """Another pad is meant: its hand is shown from now on."""
+        """Handles another chosen pad."""
         self.forget_pad()
         self.pad_chosen.emit()
         self._on_state()
         self._show()
 
     def _show_live(self, ours: bool) -> None:
-        """Shows the present values of the pad, if they come from that source: the seat's pad, or any other one."""
+        """Shows the present values of the pad, if from the right source: the seat's pad, or another one."""
         if self.pad.is_ours is ours and self.isVisible():
             self._following.show_values(self.pad.values)
 
     def _on_touched(self, slot: str) -> None:
-        """A person uses a control on the pad: it is shown."""
+        """Shows a control that the person uses on the pad."""
         if self.flipping.take_press(slot):
             return
         if self.isVisible() and self._wishing.take_press(slot):
@@ -430,7 +430,7 @@ class FeelStation(QWidget):
             self.show_control(name)
 
     def _on_state(self) -> None:
-        """Only what this pad has can be chosen."""
+        """Updates the choice of controls to those of the pad."""
         has = self.pad.controls
         if not has:
             return

@@ -1,4 +1,4 @@
-"""What is wished of a control, as edits: from the list, by the next press on the pad, or as a whole starting point."""
+"""Wishes about a control as edits: from the list, by the next press on the pad, or by a starting point."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ from nub_shift.ui.widgets.menus import add_entry, passing_menu
 
 
 class Wishing(QObject):
-    """Between the list of wishes and the edits of a control.
+    """Connects the list of wishes with the edits of a control.
 
     Signals:
         said(str): a line for the person.
@@ -39,7 +39,7 @@ class Wishing(QObject):
         start.clicked.connect(self._on_start)
 
     def show_profile(self, profile: Profile, started: Profile, measured: Sequence[Measured]) -> None:
-        """Offers what can be wished of the control now; `started` is the profile as changes to it began."""
+        """Shows the wishes for the control; `started` is the profile at the first change of it."""
         layer_id, control = self._edits.layer_id, self._edits.control
         back = as_it_was(started, profile, layer_id, control)
         wanted = wishes(profile, layer_id, control)
@@ -47,7 +47,7 @@ class Wishing(QObject):
         self._shown.show_wishes([*wanted, *([back] if back is not None else [])], AS_IT_WAS)
 
     def take_press(self, slot: str) -> bool:
-        """A person presses a slot on the pad; returns whether that was waited for."""
+        """Handles a press on the pad; returns whether it was awaited."""
         wish, self._awaits = self._awaits, None
         if wish is None:
             return False
@@ -62,7 +62,7 @@ class Wishing(QObject):
             self._edits.edit(inside(wish.text), wish.edit)
 
     def _on_start(self) -> None:
-        """Offers starting points, each with what it is for."""
+        """Offers starting points with their purpose."""
         menu = passing_menu(self._start)
         for point in STARTING_POINTS:
             edit = start_from(point, self._edits.layer_id, self._edits.control)

@@ -1,1 +1,1 @@
-"""What stays in view in every station: signal bar and tape."""
+"""Parts of the window visible in every station: signal bar and tape."""

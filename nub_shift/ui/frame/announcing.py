@@ -1,4 +1,4 @@
-"""Has assistive tools say what happens: what is waited for, and what comes on and goes off in play."""
+"""Announcements for assistive tools: awaited input, and changes of state during play."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from nub_shift.ui.frame.messages import Messages
 
 
 class Announcing(QObject):
-    """Announces once what is another than before. A demo is not announced: it never ends."""
+    """Announces each change once. Demos are not announced, since they never end."""
 
     def __init__(self, document: Document, live: Live, waiting: Waiting, messages: Messages) -> None:
         super().__init__(messages)

@@ -1,4 +1,4 @@
-"""What was changed both here and elsewhere: the person says which of the two it is to be."""
+"""Choice for a place changed both here and elsewhere."""
 
 from __future__ import annotations
 
@@ -15,11 +15,11 @@ from nub_shift.ui.widgets.plain import PlainLabel
 
 
 class BothChanged(QWidget):
-    """Stands where the tape is while there is something to choose, so that nothing moves as it comes.
+    """Stands in place of the tape while a choice is needed, so that nothing moves.
 
     Attributes:
         mine, theirs: the two choices.
-        words: what differs, a line each.
+        words: the differences, a line each.
     """
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
@@ -58,7 +58,7 @@ class BothChanged(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)
 
     def follow_document(self) -> bool:
-        """Shows what there is to choose; returns whether there is anything."""
+        """Shows the present choice; returns whether there is one."""
         lines = [f"{found.head} – {found.text}" for found in self._document.disputed]
         self.words.setText("\n".join([tr("The other → yours"), *lines]))
         return bool(lines)

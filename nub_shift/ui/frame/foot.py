@@ -1,4 +1,4 @@
-"""Foot of the window: the tape, or in its place a choice that the person has to make."""
+"""Foot of the window: the tape, or a choice in its place."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from nub_shift.ui.frame.both_changed import BothChanged
 from nub_shift.ui.frame.tape import LEAST_TAPE, LOW_TAPE, Tape
 from nub_shift.ui.look.theme import Theme
 
-# A window lower than this has no room for the tape.
+# Least height of a window with a tape.
 _LOWEST = 300
 
 
@@ -27,7 +27,7 @@ class Foot(QStackedWidget):
         self.addWidget(both_changed)
 
     def fit(self, height: int, is_low: bool) -> None:
-        """Takes the chosen part of a window's height; a tape higher than usual takes room from the station."""
+        """Takes the chosen part of a window's height; a higher tape takes room from the station."""
         part = height * self._percent // 100
         self.setMaximumHeight(max(self._theme.px(LOW_TAPE if is_low else LEAST_TAPE), part))
         self.setMinimumHeight(part if self._percent > settings.USUAL_TAPE else 0)
@@ -37,7 +37,7 @@ class Foot(QStackedWidget):
         self._percent = settings.tape_height()
 
     def show_part(self, height: int) -> None:
-        """Shows the choice while there is one to make, else the tape, where a window of this height has room for it."""
+        """Shows the choice if there is one, else the tape if the window is high enough."""
         asks = self._both_changed.follow_document()
         self.setCurrentWidget(self._both_changed if asks else self._tape)
         self.setVisible(asks or height >= self._theme.px(_LOWEST))

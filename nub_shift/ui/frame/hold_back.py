@@ -20,14 +20,14 @@ _WATCHED = (
 
 
 class HoldBack(QObject):
-    """Holds outputs back while any window of this process has the keyboard, or a dialog waits for an answer.
+    """Holds outputs back while any window of this process has the keyboard, or a dialog is open.
 
-    The dialog may be the desktop's own, which is no window of this process: keys would go into its file name. A demo,
-    which no hand aims, does not click into this window either.
+    A dialog may belong to the desktop and not to this process: keys would go into its file name. Clicks of a demo,
+    which no hand aims, are kept from this window too.
     """
 
     def __init__(self, window: QWidget, live: Live, hold_back: Callable[[bool], None]) -> None:
-        """`hold_back` gets whether outputs are held back."""
+        """`hold_back` receives whether outputs are held back."""
         super().__init__(window)
         self._window = window
         self._live = live
@@ -40,7 +40,7 @@ class HoldBack(QObject):
             application.focusWindowChanged.connect(self.follow)
 
     def follow(self) -> None:
-        """Tells whether outputs are held back now."""
+        """Updates whether outputs are held back."""
         clicks_here = self._live.performs and self._window.underMouse()
         self._hold_back(self._has_dialog or clicks_here or QApplication.activeWindow() is not None)
 

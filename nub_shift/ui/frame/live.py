@@ -1,4 +1,4 @@
-"""What the pad and the game are doing right now."""
+"""Present state of pad and game."""
 
 from __future__ import annotations
 
@@ -12,21 +12,21 @@ from nub_shift.translation import tr
 
 
 class Live(QObject):
-    """The present, as telemetry tells it.
+    """Present state by telemetry.
 
     Attributes:
         values: channel to value.
-        slots: slots that are pressed.
-        layers: ids of the layers that are on.
+        slots: pressed slots.
+        layers: ids of the active layers.
         toggles: slots whose toggle is on.
-        performs: nobody's hand does that.
-        state: the runner's last state, or None before it is there.
-        seat: our seat in it.
+        performs: whether the movements come from a demo or a recording.
+        state: the runner's last state, or None.
+        seat: number of our seat.
 
     Signals:
-        changed(): values, slots or layers.
-        touched(str): a person pressed a slot; a demo never does.
-        state_changed(): the state.
+        changed(): values, slots or layers have changed.
+        touched(str): a person has pressed a slot; never by a demo.
+        state_changed(): the state has changed.
     """
 
     changed = pyqtSignal()
@@ -45,7 +45,7 @@ class Live(QObject):
 
     @property
     def missing_pad(self) -> str:
-        """Why there is no pad, in words, with a pad that could be used instead; empty while there is one."""
+        """Reason of a missing pad in words, with an unused pad to offer; empty with a pad."""
         pad = self.seat.pad if self.seat is not None else None
         if pad is None or pad.name or pad.missing is None:
             return ""
@@ -70,7 +70,7 @@ class Live(QObject):
         return self.seat.pad.fingers if self.seat is not None else {}
 
     def take_telemetry(self, packet: Telemetry) -> None:
-        """A packet has come."""
+        """Processes a packet."""
         self.values.update(packet.values)
         self.layers, self.toggles, self.performs = packet.layers, packet.toggles, packet.performs
         before, self.slots = self.slots, frozenset(packet.slots)
@@ -80,7 +80,7 @@ class Live(QObject):
         self.changed.emit()
 
     def take_state(self, state: State) -> None:
-        """The runner has told its state."""
+        """Processes the runner's state."""
         self.state = state
         seat = self.seat = state.seats[0]
         self.layers, self.toggles, self.performs = seat.layers, seat.toggles, seat.pad.performs

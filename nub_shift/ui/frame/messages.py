@@ -1,4 +1,4 @@
-"""The line in which the person is told things. Assistive tools read what comes there by themselves."""
+"""Line of messages for the person, read out by assistive tools."""
 
 from __future__ import annotations
 
@@ -11,25 +11,25 @@ from PyQt6.QtWidgets import QSizePolicy, QStatusBar, QWidget
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import set_tip
 
-# How long a line stays: long enough to be read twice.
+# Time of a line, enough to read it twice.
 SAID_MS = 10_000
-# How long a line that found no room stays: for each letter, and at least.
+# Time of a cut line's whole text: per letter, and at least.
 _LETTER_MS = 60
 _LEAST_MS = 4_000
 
 
 class Messages(QStatusBar):
-    """Line of messages. A text that does not fit is cut, and shown whole over the tape for as long as reading takes.
+    """Line of messages. A text that does not fit is cut, and shown whole over the tape for its reading time.
 
-    What is only announced is for assistive tools: everybody else sees it where it happens.
+    Announcements are for assistive tools alone, since they are visible elsewhere.
 
     Attributes:
-        whole: has what was cut.
-        over: times the line that is shown.
+        whole: shows the whole text of a cut line.
+        over: timer of the shown line.
     """
 
     def __init__(self, theme: Theme, tape: QWidget, standing: Callable[[], str]) -> None:
-        """`standing` returns the line to show once another one has been shown for a while; it may be empty."""
+        """`standing` returns the line to show after others have expired; may be empty."""
         super().__init__()
         self.theme = theme
         self.whole = WholeLine(theme, tape)
@@ -47,7 +47,7 @@ class Messages(QStatusBar):
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
 
     def say(self, text: str) -> None:
-        """Shows another line, or none, for a while."""
+        """Shows a line for some time; clears it for an empty text."""
         self.over.start()
         self._said = text
         set_tip(self, text)
@@ -57,14 +57,14 @@ class Messages(QStatusBar):
         self.update()
 
     def rest(self) -> None:
-        """Shows nothing more by itself: the window goes."""
+        """Stops all timers, since the window closes."""
         self.over.stop()
 
     def _on_over(self) -> None:
         self.say(self._standing())
 
     def announce(self, text: str) -> None:
-        """Has assistive tools read a line that is not shown; what comes at once with another is read with it."""
+        """Announces a line that is not shown; lines announced at once are read together."""
         self._lines = [*self._lines, text] if text else []
         self.showMessage(". ".join(line.removesuffix(".") for line in self._lines))
         self._turn.start()
@@ -90,7 +90,7 @@ class Messages(QStatusBar):
 
 
 class WholeLine(QWidget):
-    """A line on a plate over the end of the tape; it goes by itself, or by a click."""
+    """A line on a plate over the end of the tape; closes by itself or by a click."""
 
     def __init__(self, theme: Theme, tape: QWidget) -> None:
         super().__init__()
@@ -117,7 +117,7 @@ class WholeLine(QWidget):
         self.resize(needs.width() + px(22), needs.height() + px(14))
         above = self._tape.mapTo(window, QPoint(0, 0)).y() if self._tape.isVisible() else window.height()
         below = above + px(4) if self._tape.isVisible() else above - self.height() - px(6)
-        self.move(window.width() - self.width() - px(14), below)  # over the tape, where nothing is to be clicked
+        self.move(window.width() - self.width() - px(14), below)  # over the tape, where nothing can be clicked
         self.show()
         self.raise_()
         self.update()

@@ -1,4 +1,4 @@
-"""All pads within reach as the runner tells them, and what each is doing right now."""
+"""Available pads with their present values."""
 
 from __future__ import annotations
 
@@ -8,18 +8,18 @@ from nub_shift.protocol.messages import Introducing, PadInfo, PadsNews
 
 
 class PadsLive(QObject):
-    """The pads of the moment.
+    """Present pads.
 
     Attributes:
         pads: in the runner's order.
-        unplugged: made-up pads that could be plugged in, name by key.
-        introducing: how far the introduction of one of them is, or None.
-        values: by pad, channel to value.
+        unplugged: simulated pads that could be plugged in, name by key.
+        introducing: progress of a set-up, or None.
+        values: channel to value, by key of pad.
 
     Signals:
-        connected_changed(): pads came, went, or are known differently; or an introduction went on.
-        changed(): values.
-        frames(tuple): every frame of the pad that is told whole.
+        connected_changed(): pads came, went or changed; or a set-up has progressed.
+        changed(): values have changed.
+        frames(tuple): every frame of the requested pad.
     """
 
     connected_changed = pyqtSignal()
@@ -34,7 +34,7 @@ class PadsLive(QObject):
         self.values: dict[str, dict[str, float]] = {}
 
     def take(self, news: PadsNews) -> None:
-        """A packet has come."""
+        """Processes a packet."""
         if news.connected is not None:
             wired = {pad.key: (pad.source, pad.controls) for pad in self.pads}
             introduced = self.introducing
@@ -55,5 +55,5 @@ class PadsLive(QObject):
             self.frames.emit(news.frames)
 
     def pad(self, key: str) -> PadInfo | None:
-        """The pad of that key, if it is there."""
+        """Returns the pad of a key, or None."""
         return next((pad for pad in self.pads if pad.key == key), None)

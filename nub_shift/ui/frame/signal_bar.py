@@ -1,4 +1,4 @@
-"""The head of the window: the way of the signal from the pad through the layers to the game, with the live switch."""
+"""Head of the window: the way of the signal from the pad through the layers to the game, with the live switch."""
 
 from __future__ import annotations
 
@@ -32,12 +32,12 @@ class SignalBar(QWidget):
 
     Attributes:
         switch: the rehearsal/live switch.
-        spare: takes a pad that could be played with, in the place of the missing one.
+        spare: offers an unused pad in place of the missing one.
 
     Signals:
-        layer_picked(str): a layer was chosen to be shown.
-        spare_taken(str): the pad of that key is to be played with.
-        tools_wanted(str): what can be done with a layer is to be shown.
+        layer_picked(str): a layer to show.
+        spare_taken(str): key of the accepted unused pad.
+        tools_wanted(str): layer whose menu is requested.
     """
 
     layer_picked = pyqtSignal(str)
@@ -75,7 +75,7 @@ class SignalBar(QWidget):
         self._on_state()
 
     def set_low(self, low: bool) -> None:
-        """Whether there is little room: each part then is one line."""
+        """Reduces each part to one line in a low window."""
         self.setFixedHeight(self.theme.px(38 if low else 56))
         for part in (self._pad, self.spare, self._game, self.switch):
             part.set_low(low)
@@ -103,7 +103,7 @@ class SignalBar(QWidget):
         return chip
 
     def show_layer(self, layer_id: str) -> None:
-        """Marks the layer that the stations show."""
+        """Marks the layer shown in the stations."""
         for chip in self._chips:
             chip.setChecked(chip.layer_id == layer_id)
 
@@ -125,7 +125,7 @@ class SignalBar(QWidget):
         painter.drawLine(QPointF(self.switch.geometry().right(), y), QPointF(self._game.x(), y))
 
     def _on_state(self) -> None:
-        """All players' pads; that there is none is said only while there is none at all."""
+        """Shows the pads of all players; a missing pad is reported only if there is none at all."""
         state, seat = self._live.state, self._live.seat
         if state is None or seat is None:
             self._pad.tell(tr("Starting …"), tr("Pad"))
@@ -158,7 +158,7 @@ class LiveSwitch(Pressable):
     """A knife switch in the wire: open in rehearsal, closed when live.
 
     Attributes:
-        flowing: outputs go to the system now. While this window is in front they do not, though the switch is closed.
+        flowing: whether outputs go to the system now; false while this window is in front, even with a closed switch.
     """
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
@@ -175,20 +175,20 @@ class LiveSwitch(Pressable):
         self._name()
 
     def set_flowing(self, flowing: bool, x11_only: bool, paused: bool = False) -> None:
-        """Whether outputs go to the system now, reach programs of the X server alone, and are held by a pause."""
+        """Sets whether outputs go to the system now, reach only X11 programs, and are paused."""
         self.flowing = flowing
         self._x11_only = x11_only
         self._paused = paused
         self._name()
 
     def set_low(self, low: bool) -> None:
-        """Its words then stand beside it."""
+        """Moves its words beside the switch in a low window."""
         self._low = low
         self.updateGeometry()
 
     @property
     def words(self) -> str:
-        """Returns the text of the switch."""
+        """Text of the switch."""
         if not self.isChecked():
             return tr("Rehearsal")
         if self._paused:
@@ -204,7 +204,7 @@ class LiveSwitch(Pressable):
         return QSize(round(width) + self.theme.px(16) + beside, self.theme.px(30 if self._low else 44))
 
     def minimumSizeHint(self) -> QSize:
-        """With a large font in a narrow window its words are made narrower, or cut short."""
+        """Returns a size for narrowed or cut words, with a large font in a narrow window."""
         width = round(self.theme.text_width(tr("Rehearsal"), bold=True))
         return QSize(width + self.theme.px(82 if self._low else 16), self.sizeHint().height())
 
@@ -246,10 +246,10 @@ class LiveSwitch(Pressable):
 
 
 class _SpareButton(TextButton):
-    """Plays with a pad that is there instead of the one that is missing.
+    """Button that accepts an unused pad in place of the missing one.
 
     Attributes:
-        key: the pad's.
+        key: key of the pad.
     """
 
     def __init__(self, theme: Theme) -> None:
@@ -260,12 +260,12 @@ class _SpareButton(TextButton):
         self.set_main(True)
 
     def set_low(self, low: bool) -> None:
-        """Makes it as high as the pad's name."""
+        """Sets the height of the pad's name."""
         self._low = low
         self.updateGeometry()
 
     def show_spare(self, spare: SparePad, missing: str) -> None:
-        """Offers a pad; `missing` says why there is none."""
+        """Offers a pad; `missing` is the reason of the missing one."""
         self.key = spare.key
         text = tr("Use {pad}", pad=spare.name)
         self.setText(text)
@@ -281,12 +281,12 @@ class _SpareButton(TextButton):
 
 
 def _terminal_size(theme: Theme, low: bool) -> QSize:
-    """Returns the width of an end of the wire, the same whatever is connected: nothing beside it moves."""
+    """Returns the width of an end of the wire, constant for any content, so that nothing moves."""
     return QSize(theme.px(176), theme.px(26 if low else 42))
 
 
 class _Terminal(QLabel):
-    """An end of the wire: what is connected there."""
+    """An end of the wire with the name of what is connected."""
 
     def __init__(self, theme: Theme, role: str) -> None:
         super().__init__()
@@ -298,7 +298,7 @@ class _Terminal(QLabel):
         self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
 
     def set_low(self, low: bool) -> None:
-        """Its kind is then told by its colour and its place."""
+        """Leaves out the kind in a low window, which colour and position show too."""
         self._low = low
         self.updateGeometry()
 
@@ -313,7 +313,7 @@ class _Terminal(QLabel):
         return _terminal_size(self.theme, self._low)
 
     def minimumSizeHint(self) -> QSize:
-        """With a large font in a narrow window its words are cut short; the tip has them all."""
+        """Returns a size for cut words, which the tooltip shows whole."""
         return QSize(self.theme.px(80), self.sizeHint().height())
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:

@@ -1,4 +1,4 @@
-"""The names of the stations in the order of work: a bar of tabs, drawn in the sheet's own hand."""
+"""Tab bar of the stations, in the order of work."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from nub_shift.ui.look.theme import Theme
 
 
 class StationBar(QTabBar):
-    """One stop of the Tab key; arrows go from station to station. The present one stands on a bold line."""
+    """One stop of the Tab key; arrows move between stations. The present one has a bold line."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -27,10 +27,10 @@ class StationBar(QTabBar):
         self.setMouseTracking(True)
 
     def set_low(self, low: bool) -> None:
-        """Whether there is little room."""
+        """Adapts to a low window."""
         if low is not self._low:
             self._low = low
-            self.setFont(self._font)  # it then lays its tabs out anew
+            self.setFont(self._font)  # causes a layout of the tabs
             self.updateGeometry()
 
     @property

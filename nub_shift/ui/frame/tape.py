@@ -1,4 +1,4 @@
-"""The tape: what the pad did and what the game got, scrolling at the foot of the window."""
+"""The tape: pad input and game output, scrolling at the foot of the window."""
 
 from __future__ import annotations
 
@@ -22,25 +22,25 @@ from nub_shift.ui.look.theme import Theme
 Name = TypeVar("Name")
 
 FRAME_MS = 40
-STEP_MS = 1000  # where less is to move
+STEP_MS = 1000  # with less motion
 _MAX_ROWS = 6
 
 
-# The least heights of the tape, in a window with little room and in any other.
+# Least heights of the tape, in a low window and in any other.
 LOW_TAPE, LEAST_TAPE = 46, 96
 
 
 class Tape(QLabel):
-    """Two bands on one time axis, the present at the right edge. It stands still when nothing moves.
+    """Two bands on one time axis, with the present at the right edge. Scrolls only while there is activity.
 
     Attributes:
-        track: what there is to show.
-        strip: what moves, as a picture.
-        live: whether the game gets it.
-        printed: what is printed on each player's controls, where that is not their position.
+        track: content.
+        strip: the moving part, as a picture.
+        live: whether the game gets the outputs.
+        printed: labels on each player's controls, where they are not the position.
 
     Signals:
-        clicked(): it was clicked, to pause it or to go on.
+        clicked(): clicked, to pause or continue.
     """
 
     clicked = pyqtSignal()
@@ -55,7 +55,7 @@ class Tape(QLabel):
         self.strip = TapeStrip(theme, self.track)
         self._ground = QPixmap()
         self._shown: object = None
-        self._still: QPixmap | None = None  # what is shown while it is paused
+        self._still: QPixmap | None = None  # shown while paused
         self._low = False
         self._timer = QTimer(self)
         self._timer.setInterval(FRAME_MS)
@@ -64,13 +64,13 @@ class Tape(QLabel):
         self.setAccessibleName(tr("Tape: what the pad did and what the game got in the last seconds"))
 
     def set_live(self, live: bool) -> None:
-        """Whether what the game gets is not only rehearsed."""
+        """Sets whether outputs go to the game."""
         if live is not self.live:
             self.live = live
             self.update()
 
     def set_low(self, low: bool) -> None:
-        """Whether there is little room: it then has a row for the pad and one for the game, and no seconds."""
+        """Reduces the tape in a low window to one row each for pad and game, without seconds."""
         if low is not self._low:
             self._low = low
             self._shown = None
@@ -83,20 +83,20 @@ class Tape(QLabel):
             self._timer.start()
 
     def pause(self, on: bool) -> None:
-        """Keeps the present view while paused; what happens meanwhile is noted all the same."""
+        """Freezes the view while paused; the track continues to record."""
         self._still = self.grab() if on else None
         self.setAccessibleDescription(tr("Paused") if on else "")
         self.update()
 
     def set_less_motion(self, less: bool) -> None:
-        """Whether it goes on by steps of a second, and does not scroll."""
+        """Sets whether the tape moves by steps of a second in place of scrolling."""
         self._timer.setInterval(STEP_MS if less else FRAME_MS)
 
     def mousePressEvent(self, _event: QMouseEvent | None) -> None:
         self.clicked.emit()
 
     def rest(self) -> None:
-        """Nobody looks: it stands still until the next packet comes."""
+        """Stops scrolling until the next packet, while the window is invisible."""
         self._timer.stop()
 
     def sizeHint(self) -> QSize:
@@ -135,7 +135,7 @@ class Tape(QLabel):
             self._paint_left_out(painter, band.translated(area.topLeft()), count, role)
 
     def _paint_left_out(self, painter: QPainter, band: QRectF, count: int, role: str) -> None:
-        """How many rows found no room in a half; those that are shown are the last."""
+        """Paints the number of rows without room in a half; the newest rows are shown."""
         if count <= 0:
             return
         text = _more(count)
@@ -164,9 +164,9 @@ class Tape(QLabel):
         senders: Mapping[str, Collection[int]],
         lacks: tuple[int, int],
     ) -> None:
-        """Draws the still parts once, until the rows change. `senders` sent what is in the game's.
+        """Draws the still parts once, until the rows change. `senders` are the seats that sent each row of the game.
 
-        `lacks` is how many rows found no room in each half.
+        `lacks` is the number of rows without room in each half.
         """
         ratio, layout = self.devicePixelRatioF(), self._layout()
         controls = [(self._control_label(*line), row) for line, row in pad]
@@ -185,13 +185,13 @@ class Tape(QLabel):
         painter.drawPixmap(0, 0, self._ground)
 
     def _control_label(self, seat: int, control: str) -> str:
-        """Returns the name of a player's row: with the player's number where there are several."""
+        """Returns the label of a control's row, with the player's number if there are several."""
         printed = self.printed[seat] if seat < len(self.printed) else {}
         title = control_title(control, printed)
         return title if len(self.printed) == 1 else f"{seat + 1}: {title}"
 
     def _key_label(self, name: str, seats: Collection[int]) -> str:
-        """The same for what the game got, with the numbers of those who sent it."""
+        """Returns the label of a key's row, with the numbers of its senders."""
         label = self._layout().label(name) if name in KEY_BY_CODE else name
         if len(self.printed) == 1 or not seats:
             return label
@@ -263,7 +263,7 @@ def _more(count: int) -> str:
 
 
 def _rows(names: list[Name], band: QRectF, least: float) -> list[tuple[Name, QRectF]]:
-    """A row for each of the last names, all of equal height, which is not below `least`."""
+    """Returns a rectangle for each of the last names, of equal height and at least `least`."""
     most = max(1, min(_MAX_ROWS, int(band.height() / least)))
     shown = names[-most:]
     height = band.height() / max(min(4, most), len(shown))

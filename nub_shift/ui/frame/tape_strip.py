@@ -1,4 +1,4 @@
-"""What moves on the tape, kept as a picture: it is scrolled, and only its newest part is drawn again."""
+"""Moving part of the tape as a picture, which is scrolled; only its newest part is drawn again."""
 
 from __future__ import annotations
 
@@ -15,9 +15,9 @@ from nub_shift.model.controls import CONTROL_BY_NAME, Kind
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 
-# The newest part of the picture, which may still change: packets come late, and bars go on.
+# Length of the newest part, which may still change: packets come late, and bars grow.
 FRESH_US = 300_000
-# After so long a pause it is quicker to draw it all.
+# Pause after which drawing everything is faster.
 PAUSE_US = 1_500_000
 POINTER = tr("Pointer")
 
@@ -26,10 +26,10 @@ PadRows = Sequence[tuple[tuple[int, str], QRectF]]  # by seat and control
 
 
 class TapeStrip:
-    """The rows of the tape without their names, as wide as its span.
+    """Rows of the tape without their labels, over its span.
 
     Attributes:
-        whole: how often all of it was drawn.
+        whole: number of complete redraws.
     """
 
     def __init__(self, theme: Theme, track: TapeTrack) -> None:
@@ -41,7 +41,7 @@ class TapeStrip:
         self._drawn_us = 0.0
 
     def picture(self, size: QSize, ratio: float, pad: PadRows, game: Rows, now_us: int) -> QPixmap:
-        """The picture as of now, `ratio` pixels of the screen to one of ours; the rows are within it."""
+        """Returns the present picture, with `ratio` device pixels per pixel; the rows lie within it."""
         shown = (size, ratio, self._theme.look, [name for name, _ in pad], [name for name, _ in game])
         per_us = size.width() * ratio / SPAN_US
         ahead_us = now_us - self._drawn_us
@@ -50,7 +50,7 @@ class TapeStrip:
             self._shown = shown
             self._picture = QPixmap(size * ratio)
             self._picture.setDevicePixelRatio(ratio)
-            self._picture.fill(Qt.GlobalColor.transparent)  # what stands still shows through
+            self._picture.fill(Qt.GlobalColor.transparent)  # transparent over the still parts
             self._drawn_us = now_us
             self._draw(pad, game, 0.0)
             return self._picture
@@ -63,7 +63,7 @@ class TapeStrip:
         return self._picture
 
     def _draw(self, pad: PadRows, game: Rows, from_x: float) -> None:
-        """Draws all that is right of a place."""
+        """Draws everything to the right of a position."""
         picture = self._picture
         width, height = picture.width() / picture.devicePixelRatio(), picture.height() / picture.devicePixelRatio()
         since_us = self._drawn_us - (width - from_x) / width * SPAN_US
@@ -109,7 +109,7 @@ class TapeStrip:
         middle = row.center().y() if kind is not Kind.TRIGGER else row.bottom() - 1
         reach = (row.height() / 2 - 1) if kind is not Kind.TRIGGER else -(row.height() - 3)
         points = list(self._track.traces[seat, channel])
-        first = max(0, bisect_left(points, (since_us, -1e9)) - 1)  # the one before leads into the picture
+        first = max(0, bisect_left(points, (since_us, -1e9)) - 1)  # includes the point before the picture
         line = QPolygonF(
             [
                 QPointF(self._x(row, t_us), middle + max(-1.0, min(value * scale, 1.0)) * reach)
@@ -126,7 +126,7 @@ class TapeStrip:
     def _draw_pointer(
         self, painter: QPainter, row: QRectF, points: deque[tuple[int, int, int]], since_us: float
     ) -> None:
-        """Pointer motion as spikes, as long as it is quick."""
+        """Draws pointer motion as spikes, with the speed as their length."""
         painter.setPen(QPen(self._theme.colour("game"), 1.4))
         middle = row.center().y()
         for t_us, dx, dy in takewhile(lambda point: point[0] >= since_us, reversed(points)):

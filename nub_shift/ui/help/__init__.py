@@ -1,1 +1,1 @@
-"""Help: the guide, shortcuts, what this is, settings of the window, and what to do first."""
+"""Help: guide, shortcuts, about, settings of the window, and first steps."""

@@ -1,4 +1,4 @@
-"""A quiet line that says what to do first, in the order of work; it ticks itself off, and can be sent away for good."""
+"""A quiet line of first steps in the order of work, ticked automatically; can be dismissed for good."""
 
 from __future__ import annotations
 
@@ -33,16 +33,16 @@ _WORDS: Final = {
 
 
 class FirstSteps(QWidget):
-    """One button for each step, ticked when it is done.
+    """One button for each step, ticked when done.
 
     Attributes:
         steps: the buttons.
-        dismiss: sends the line away.
-        seen: what was seen to happen until now.
+        dismiss: dismisses the line.
+        seen: events observed until now.
 
     Signals:
-        wanted(Station): where a step is done.
-        dismissed(): the person needs no more of it.
+        wanted(Station): station of a chosen step.
+        dismissed(): the person has dismissed the line.
     """
 
     wanted = pyqtSignal(object)
@@ -57,7 +57,7 @@ class FirstSteps(QWidget):
         self.steps = {step: TextButton(theme, text, told) for step, (text, told, _) in _WORDS.items()}
         column = QVBoxLayout(self)
         column.setContentsMargins(theme.px(14), 0, theme.px(14), 0)
-        row = Flow(theme.px(4), grows=True)  # with a large font it takes two lines
+        row = Flow(theme.px(4), grows=True)  # two lines with a large font
         column.addLayout(row)
         head = PlainLabel(tr("To do first:"))
         row.addWidget(head)
@@ -77,7 +77,7 @@ class FirstSteps(QWidget):
         self.follow()
 
     def follow(self) -> None:
-        """Ticks what is done."""
+        """Ticks the completed steps."""
         done = steps_done(self._document.profile, self._coverage.of(self._document.profile), self.seen)
         for step, button in self.steps.items():
             text, told, _ = _WORDS[step]
@@ -86,7 +86,7 @@ class FirstSteps(QWidget):
             button.setAccessibleDescription(told)
 
     def note_tried(self) -> None:
-        """Something was pressed in station Try."""
+        """Records a press in station Try."""
         if not self.seen.tried:
             self.seen = replace(self.seen, tried=True)
             self.follow()
@@ -101,5 +101,5 @@ class FirstSteps(QWidget):
             self.follow()
 
     def _on_step(self, step: Step) -> None:
-        self.follow()  # it is ticked by what is done, not by a click
+        self.follow()  # clicks do not tick a step
         self.wanted.emit(_WORDS[step][2])

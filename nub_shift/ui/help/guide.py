@@ -1,4 +1,4 @@
-"""The user guide as it lies in files, the shortcuts, and what this program is: one window beside the other."""
+"""The user guide from its files, the shortcuts, and the about page, in a window of their own."""
 
 from __future__ import annotations
 
@@ -28,9 +28,9 @@ from nub_shift.ui.widgets.layouts import name_scroll_bars
 from nub_shift.ui.widgets.plain import PlainLabel
 
 FOLDER: Final = Path(nub_shift.__path__[0]) / "guide"
-# The same pages in the reader's language, if there are some.
+# Pages in the reader's language, if available.
 READ: Final = FOLDER / LANGUAGE if (FOLDER / LANGUAGE).is_dir() else FOLDER
-# In the order in which they are read.
+# In reading order.
 PAGES: Final = (
     "index",
     "first-profile",
@@ -49,28 +49,28 @@ _HEADING = re.compile(r"#+ ")
 
 
 def heading_id(text: str) -> str:
-    """How a place names a heading: "Dead zone" is `dead-zone`."""
+    """Returns the id of a heading, such as `dead-zone` for "Dead zone"."""
     return re.sub(r"[\W_]+", "-", text.lower()).strip("-")
 
 
 def page_title(page: str) -> str:
-    """The heading of a page."""
+    """Returns the heading of a page."""
     return _HEADING.sub("", (READ / f"{page}.md").read_text("utf-8").splitlines()[0], count=1)
 
 
 def headings(folder: Path, page: str) -> list[str]:
-    """The headings of a page, from the top down, as places name them."""
+    """Returns the ids of all headings of a page, from the top."""
     lines = (folder / f"{page}.md").read_text("utf-8").splitlines()
     return [heading_id(_HEADING.sub("", line, count=1)) for line in lines if _HEADING.match(line)]
 
 
 class GuideWindow(QWidget):
-    """Stays open beside the window while one does what it says.
+    """Stays open beside the window.
 
     Attributes:
-        pages: the list of them, by the name of their file.
-        text: what is read.
-        copy: copies what is found of this machine, for a report.
+        pages: list of pages, by file name.
+        text: the page.
+        copy: copies a report about this machine.
     """
 
     _reported = pyqtSignal(str)
@@ -112,17 +112,17 @@ class GuideWindow(QWidget):
         self._reported.connect(self._on_report)
 
     def show_place(self, place: str = FIRST_PLACE) -> None:
-        """Comes to the front with that page, at that heading if one is named."""
+        """Shows a page in front, at a heading if given."""
         page, _, heading = place.partition("#")
         for row in range(self.pages.count()):
             item = self.pages.item(row)
             if item is not None and item.data(Qt.ItemDataRole.UserRole) == page:
                 self.pages.setCurrentItem(item)
         if heading:
-            here = headings(FOLDER, page)  # places name them as they are in English
+            here = headings(FOLDER, page)  # places use the English headings
             wanted = headings(READ, page)[here.index(heading)] if heading in here else heading
             self.text.show_heading(wanted)
-            if not self.isVisible():  # it has its size only once it is shown
+            if not self.isVisible():  # has its size only after it is shown
                 QTimer.singleShot(0, partial(self.text.show_heading, wanted))
         self.show()
         self.raise_()
@@ -141,7 +141,7 @@ class GuideWindow(QWidget):
                 self.text.show_file(READ / f"{page}.md")
 
     def _copy_report(self) -> None:
-        """Makes the report beside the window: reading the process table takes a moment."""
+        """Collects the report in the background, since reading the process table takes a moment."""
         self.copy.setEnabled(False)
         self._said.setText(tr("Looking …"))
         Thread(target=lambda: self._reported.emit(report()), daemon=True).start()
@@ -155,7 +155,7 @@ class GuideWindow(QWidget):
 
 
 class _Pages(QTextBrowser):
-    """Shows a page; its pictures are no wider than there is room.
+    """Shows a page, with pictures scaled to its width.
 
     Signals:
         followed(str): a link to another place of the guide was clicked.
@@ -169,7 +169,7 @@ class _Pages(QTextBrowser):
         self.setOpenLinks(False)
         self.anchorClicked.connect(self._on_link)
         self.setFont(theme.font())
-        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)  # pictures fit beside it from the start
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)  # keeps the width of pictures constant
         document = self.document()
         if document is not None:
             document.setDefaultStyleSheet(f"a {{ color: {theme.look.pad} }}")
@@ -181,7 +181,7 @@ class _Pages(QTextBrowser):
         self.moveCursor(QTextCursor.MoveOperation.Start)
 
     def show_heading(self, heading: str) -> None:
-        """Brings a heading to the top."""
+        """Scrolls to a heading."""
         document = self.document()
         block = document.begin() if document is not None else None
         while block is not None and block.isValid():
@@ -210,7 +210,7 @@ class _Pages(QTextBrowser):
 
 
 def _shortcuts() -> str:
-    """All of them, as the desktop writes them."""
+    """Returns the page of all shortcuts, in the desktop's form."""
     rows = []
     for text in TEXTS.values():
         keys = QKeySequence(text.shortcut).toString(QKeySequence.SequenceFormat.NativeText)

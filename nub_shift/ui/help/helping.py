@@ -1,4 +1,4 @@
-"""What helps beside the work: the guide, settings, and what to do first, each made when it is first wanted."""
+"""Help beside the work: guide, settings and first steps, created at first use."""
 
 from __future__ import annotations
 
@@ -22,16 +22,16 @@ if TYPE_CHECKING:
 
 
 class Helping(QObject):
-    """Opens them from the menu and by keys.
+    """Opens help from the menu and by keys.
 
     Attributes:
-        more: the button with the menu of all that.
+        more: button with the menu.
 
     Signals:
-        hand_pad_wanted(): the simulated pad is to be opened in a window of its own.
-        settings_changed(): a setting of the window is another.
+        hand_pad_wanted(): open the simulated pad in a window of its own.
+        settings_changed(): a setting of the window has changed.
         said(str): a line for the person.
-        more_opened(QMenu): the menu is about to be shown, and takes more entries.
+        more_opened(QMenu): the menu is about to be shown, and accepts more entries.
     """
 
     settings_changed = pyqtSignal()
@@ -47,42 +47,42 @@ class Helping(QObject):
         self.more.clicked.connect(self._open_menu)
 
     def show_guide(self) -> None:
-        """The guide, at the place of what has the focus."""
+        """Shows the guide at the place of the focused part."""
         self.guide.show_place(place_of(QApplication.focusWidget()))
 
     def show_settings(self) -> None:
-        """The settings."""
+        """Shows the settings."""
         self.settings.show()
         self.settings.raise_()
         self.settings.activateWindow()
 
     @property
     def settings_place(self) -> QPoint | None:
-        """Place of the open settings on the screen."""
+        """Position of the open settings on the screen; None while closed."""
         made: SettingsWindow | None = vars(self).get("settings")
         return made.pos() if made is not None and made.isVisible() else None
 
     def show_text_size(self, place: QPoint) -> None:
-        """Opens the settings there, at the text size."""
+        """Opens the settings at a position, with the focus on the text size."""
         self.settings.move(place)
         self.show_settings()
         self.settings.size_field.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def show_demo(self) -> None:
-        """The demo, in a process of its own."""
+        """Starts the demo in a process of its own."""
         start_program("demo")
         self.said.emit(tr("The demo opens in a window of its own"))
 
     @cached_property
     def guide(self) -> GuideWindow:
-        """The window with the guide."""
+        """The window of the guide."""
         from nub_shift.ui.help.guide import GuideWindow
 
         return GuideWindow(self._theme, self._window)
 
     @cached_property
     def settings(self) -> SettingsWindow:
-        """The window with the settings."""
+        """The window of the settings."""
         from nub_shift.ui.help.settings_window import SettingsWindow
 
         made = SettingsWindow(self._theme, self._window)

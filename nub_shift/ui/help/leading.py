@@ -1,4 +1,4 @@
-"""Leads a newcomer once: the ways in, the line of what to do first, and how to stop as the first play begins."""
+"""Guidance of a newcomer: welcome page, first steps, and how to stop at the first live play."""
 
 from __future__ import annotations
 
@@ -21,18 +21,18 @@ from nub_shift.ui.widgets.layouts import quiet_scroll
 
 
 class Leading(QObject):
-    """Shows nothing until it is begun.
+    """Hidden until `begin`.
 
     Attributes:
-        steps: the line, once it is shown.
-        welcome: the ways in, likewise.
+        steps: line of first steps, once shown.
+        welcome: welcome page, once shown.
 
     Signals:
-        station_wanted(Station): where the person goes on.
-        demo_wanted(): the demo is to be shown.
-        profile_wanted(str): a new profile of that title.
+        station_wanted(Station): station to show.
+        demo_wanted(): start the demo.
+        profile_wanted(str): create a profile of that title.
         said(str): a line for the person.
-        named(): the open profile is the one for the person's game now; its moves come next.
+        named(): the open profile has got its game's title; its moves come next.
     """
 
     station_wanted = pyqtSignal(object)
@@ -51,7 +51,7 @@ class Leading(QObject):
         live.state_changed.connect(self._on_state)
 
     def begin(self, column: QVBoxLayout, middle: QStackedWidget, newcomer: bool) -> None:
-        """Shows the line above the middle of the window, and a newcomer the ways in, in its place."""
+        """Shows the line above the middle of the window, and for a newcomer the welcome page in place of the middle."""
         self.steps = FirstSteps(self._theme, self._document, self._live)
         self.steps.wanted.connect(self.station_wanted)
         self.steps.dismissed.connect(self._on_dismissed)
@@ -70,17 +70,17 @@ class Leading(QObject):
         welcome.demo.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def follow_settings(self) -> None:
-        """The line is there or not, as the person has chosen."""
+        """Shows or hides the line by the settings."""
         if self.steps is not None:
             self.steps.setVisible(settings.shows_first_steps())
 
     def note_played(self, station: Station) -> None:
-        """The game got something, or would have."""
+        """Records play, live or rehearsed."""
         if self.steps is not None and station is Station.TRY:
             self.steps.note_tried()
 
     def _on_state(self) -> None:
-        """Whoever goes live for the first time is told how to stop everything."""
+        """Explains how to stop everything at the first live play."""
         state = self._live.state
         if state is None or not state.wanted or settings.has_been_live():
             return
@@ -94,7 +94,7 @@ class Leading(QObject):
         self.follow_settings()
 
     def _on_title(self, title: str) -> None:
-        """The first profile, which nobody has touched, becomes the one for that game; else there is a new one."""
+        """Renames the untouched first profile, or requests a new one."""
         profile = self._document.profile
         if not profile.moves and len(profile.layers) == 1 and not profile.layers[0].slots:
             self._document.edit(tr("Title {title}", title=title), lambda mine: replace(mine, title=title))

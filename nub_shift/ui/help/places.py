@@ -1,4 +1,4 @@
-"""Which place of the guide belongs to which part of the window."""
+"""Places of the guide for parts of the window."""
 
 from __future__ import annotations
 
@@ -11,12 +11,12 @@ FIRST_PLACE: Final = "index"
 
 
 def set_place(widget: QWidget, place: str) -> None:
-    """Gives a part of the window its place: a page of the guide, or `page#heading` with dashes between its words."""
+    """Sets the place of a part of the window: a page of the guide, or `page#heading` with dashes between words."""
     widget.setProperty(_PROPERTY, place)
 
 
 def place_of(widget: QWidget | None) -> str:
-    """The place of what is around a widget most closely."""
+    """Returns the place of the nearest ancestor that has one."""
     while widget is not None:
         place = widget.property(_PROPERTY)
         if isinstance(place, str):

@@ -1,4 +1,4 @@
-"""What somebody needs to know of this machine who is asked for help."""
+"""Report about this machine for a request for help."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from nub_shift.translation import tr
 
 
 def report() -> str:
-    """The version, the system, and what doctor finds, a line each."""
+    """Returns version, system and the results of all checks, a line each."""
     lines = [f"Nub Shift {VERSION} ({kind()})", platform.platform(), f"Python {platform.python_version()}"]
     for check in diagnose():
         lines.append(f"{(tr('fine') if check.good else tr('not fine'))}: {check.name}: {found_words(check.found)}")

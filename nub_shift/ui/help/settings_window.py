@@ -1,4 +1,4 @@
-"""Settings of the window, few and in one place. Each counts at once, but for the size of text."""
+"""Settings of the window; each takes effect at once."""
 
 from __future__ import annotations
 
@@ -26,14 +26,14 @@ V = TypeVar("V")
 
 
 class SettingsWindow(QWidget):
-    """Beside the window, so that what a setting does is seen.
+    """Lies beside the window, so that the effect of a setting is visible.
 
     Attributes:
-        fields: by what they are called.
-        size_field: chooses the text size.
+        fields: by label.
+        size_field: text size.
 
     Signals:
-        changed(): a setting is another, and has been kept.
+        changed(): a setting has changed and is saved.
     """
 
     changed = pyqtSignal()
@@ -84,11 +84,11 @@ class SettingsWindow(QWidget):
         self._grid.setRowStretch(self._grid.rowCount(), 1)
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        self._follow()  # some are chosen elsewhere in the window, too
+        self._follow()  # some can also be changed elsewhere in the window
         super().showEvent(event)
 
     def _follow(self) -> None:
-        """Shows what is kept."""
+        """Shows the saved settings."""
         for field, show in zip(self.fields.values(), self._show, strict=True):
             with QSignalBlocker(field):
                 show()

@@ -1,4 +1,4 @@
-"""The first thing that a newcomer sees: three ways in."""
+"""Welcome page of a newcomer, with three ways to begin."""
 
 from __future__ import annotations
 
@@ -19,14 +19,14 @@ _WIDTH: Final = 640
 
 
 class Welcome(QWidget):
-    """Stands where stations are until one of the ways is taken.
+    """Stands in place of the stations until a way is chosen.
 
     Attributes:
-        title: where the name of the person's game is typed.
+        title: field for the name of the person's game.
 
     Signals:
-        demo_wanted(), pad_wanted(), left(): the ways.
-        profile_wanted(str): for the game of that name.
+        demo_wanted(), pad_wanted(), left(): the chosen way.
+        profile_wanted(str): title of the new profile.
     """
 
     demo_wanted = pyqtSignal()

@@ -1,4 +1,4 @@
-"""What stands above a profile from elsewhere while it is looked at: where it is from, and what can be done with it."""
+"""Bar above a profile from elsewhere, with its file and buttons."""
 
 from __future__ import annotations
 
@@ -12,14 +12,14 @@ from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
 
 class OutsideBar(QWidget):
-    """Says which file is shown.
+    """Shows the name of the file.
 
     Attributes:
-        add, close_button: they are its own.
+        add, close_button: buttons.
 
     Signals:
-        added(): it is to be kept in the library.
-        closed(): it is not.
+        added(): add to the library.
+        closed(): close without adding.
     """
 
     added = pyqtSignal()
@@ -42,7 +42,7 @@ class OutsideBar(QWidget):
         self.hide()
 
     def show_file(self, name: str, path: str, can_be_read: bool, more: int = 0) -> None:
-        """Shows what is below; `more` files come after it."""
+        """Shows a file's name; `more` is the number of files that follow."""
         words = tr("Not in your library yet: {name}", name=name)
         if more:
             words = trn("{words} ({more} more file)", "{words} ({more} more files)", more, words=words, more=more)

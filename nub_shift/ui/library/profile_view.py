@@ -1,4 +1,4 @@
-"""What a profile does in words, or what differs from the open one to it."""
+"""A profile in words, or its differences from the open one."""
 
 from __future__ import annotations
 
@@ -24,9 +24,9 @@ class ProfileView(QStackedWidget):
     """Shows one profile.
 
     Attributes:
-        profile: what is shown.
-        compares: whether it shows what differs from the open profile.
-        found: what differs.
+        profile: shown profile.
+        compares: whether differences from the open profile are shown.
+        found: the differences.
     """
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
@@ -43,7 +43,7 @@ class ProfileView(QStackedWidget):
         self.addWidget(self.found)
 
     def show_nothing(self) -> None:
-        """Nothing is chosen."""
+        """Clears the view."""
         self._words.clear()
 
     def show_problems(self, problems: Iterable[Problem]) -> None:
@@ -53,7 +53,7 @@ class ProfileView(QStackedWidget):
         self.setCurrentWidget(self._words)
 
     def show_profile(self, profile: Profile) -> None:
-        """Shows what the profile does; compared, the differences."""
+        """Shows a profile in words, or its differences."""
         self.profile = profile
         self.setCurrentWidget(self.found if self.compares else self._words)
         layout = self._document.layout()
@@ -68,12 +68,12 @@ class ProfileView(QStackedWidget):
         self._words.setHtml("".join(paragraphs))
 
     def set_compares(self, on: bool) -> None:
-        """Shows what differs, or all again."""
+        """Shows differences, or the whole profile."""
         self.compares = on
         self._show_again()
 
     def take_all(self) -> None:
-        """The open profile becomes like the one that is shown, but for its title."""
+        """Copies all differences except the title to the open profile."""
         if self.profile is not None:
             shown = self.profile
             self._document.edit(
@@ -82,7 +82,7 @@ class ProfileView(QStackedWidget):
             self._show_again()
 
     def _on_taken(self, found: Difference) -> None:
-        """One difference is taken over into the open profile."""
+        """Copies one difference to the open profile."""
         self._document.edit(tr("Copied over: {words}", words=found.text)[:_MAX_EDIT_LABEL], found.copy_over)
         self._show_again()
 

@@ -1,4 +1,4 @@
-"""The library's two lists: the profiles of the folder, and the earlier states of the open one."""
+"""The library's lists: profiles of the folder, and the history of the open one."""
 
 from __future__ import annotations
 
@@ -29,11 +29,11 @@ class _Rows(QListWidget):
         self.setItemDelegate(EntryPainter(theme, self))
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setMinimumHeight(theme.px(90))
-        # It takes the room there is: a page that scrolls would else be as high as its lists like to be.
+        # Takes the available height, since a scrolled page would otherwise grow to the lists' preferred height.
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)
 
     def choose_none(self) -> None:
-        """Chooses no row, without a signal: another list is shown."""
+        """Clears the selection without a signal, since the other list is shown."""
         self.blockSignals(True)
         self.setCurrentItem(None)
         self.clearSelection()
@@ -45,19 +45,19 @@ class _Rows(QListWidget):
 
 
 class ProfileRows(_Rows):
-    """The profiles, each with when it was used last."""
+    """Profiles with the time of their last use."""
 
     def __init__(self, theme: Theme) -> None:
         super().__init__(theme, tr("Profiles"))
 
     @property
     def chosen(self) -> Entry | None:
-        """The profile that is chosen."""
+        """The selected profile."""
         found = self._chosen_data()
         return found if isinstance(found, Entry) else None
 
     def show_entries(self, found: Iterable[Entry], open_path: Path, keep: Path) -> None:
-        """Shows these, with `keep` as the chosen one."""
+        """Shows these profiles, with `keep` selected."""
         self.clear()
         for entry in found:
             used = moment_text(_moment(entry.used), year=True)
@@ -82,7 +82,7 @@ class ProfileRows(_Rows):
 class EarlierRows(_Rows):
     """Edits of the open profile, the latest first, each for the state before it; restore points have a star.
 
-    Undoing and doing again, in a row, is one row.
+    Successive undo and redo share a row.
     """
 
     def __init__(self, theme: Theme) -> None:
@@ -90,7 +90,7 @@ class EarlierRows(_Rows):
 
     @property
     def chosen(self) -> Line | None:
-        """The state that is chosen."""
+        """The selected state."""
         found = self._chosen_data()
         return found if isinstance(found, Line) else None
 
@@ -116,7 +116,7 @@ def _done(line: Line) -> str:
 
 
 def _moment(seconds: float) -> datetime:
-    """A time of a file or a journal, which may be any; what no calendar has counts as the beginning."""
+    """Returns the time of a file or a journal; times outside of the calendar become its beginning."""
     try:
         return datetime.fromtimestamp(seconds).astimezone()
     except (OverflowError, ValueError, OSError):

@@ -1,4 +1,4 @@
-"""Station Library: all profiles, with search; what each does, in words; new ones, copies, and the bin."""
+"""Station Library: all profiles, with search and summary; creation, copies, bin and history."""
 
 from __future__ import annotations
 
@@ -37,20 +37,20 @@ _FILES = tr("Profiles (*{export_suffix} *.toml);;All files (*)", export_suffix=E
 
 
 class LibraryStation(QWidget):
-    """Profiles of the folder in which the open one is kept.
+    """Profiles of the open one's folder.
 
     Attributes:
-        search, list, name, colours: where one is looked for, chosen and named.
-        outside: stands above a profile from elsewhere, with what can be done with it.
+        search, list, name, colours: search, list, title and colour of profiles.
+        outside: bar above a profile from elsewhere.
         catalogue: the files.
-        notes: what is to be remembered of the chosen one.
-        view: what the chosen one does, or what differs.
-        past: earlier states of the open profile.
-        compare: whether only what differs from the open profile is shown.
-        buttons: by what they do.
+        notes: notes of the selected profile.
+        view: summary or differences of the selected profile.
+        past: history of the open profile.
+        compare: whether differences are shown.
+        buttons: by function.
 
     Signals:
-        opened(): another profile is open now.
+        opened(): another profile is open.
         said(str): a line for the person.
         binned(): a profile was moved to the bin, or out of it.
     """
@@ -67,9 +67,9 @@ class LibraryStation(QWidget):
         self.theme = theme
         self._document = document
         self.catalogue = Catalogue(document, examples)
-        self._is_new = False  # the open profile was just made and is to be named
+        self._is_new = False  # whether the open profile is new and has no title yet
         self.setAcceptDrops(True)
-        self._outside: tuple[str, Profile] | None = None  # a profile from elsewhere, as its file was and as it is shown
+        self._outside: tuple[str, Profile] | None = None  # text and profile of a file from elsewhere
         self._open_path = document.path
         self.search = QLineEdit()
         self.search.setPlaceholderText(tr("Search"))
@@ -93,7 +93,7 @@ class LibraryStation(QWidget):
         self.outside = OutsideBar(theme)
         self.outside.added.connect(self._on_take)
         self.outside.closed.connect(self._on_outside_closed)
-        self._to_show: list[Path] = []  # files that come after the one that is shown
+        self._to_show: list[Path] = []  # files to show after the present one
         self.view = ProfileView(theme, document)
         self.buttons = self._make_buttons()
         self.buttons["all"].hide()
@@ -195,7 +195,7 @@ class LibraryStation(QWidget):
         super().showEvent(event)
 
     def refresh(self) -> None:
-        """Looks at the folder anew."""
+        """Reads the folder again."""
         chosen = self.list.chosen
         same = chosen is not None and self._open_path == self._document.path
         keep = chosen.path if chosen is not None and same else self._document.path
@@ -206,7 +206,7 @@ class LibraryStation(QWidget):
 
     def _show_entry(self) -> None:
         entry = self.list.chosen
-        self._is_new = False  # whoever looks at another one gives that title to it
+        self._is_new = False  # selecting another profile would give it the typed title
         self._show_inside()
         self.buttons["back"].setEnabled(False)
         self._show_chosen(entry)
@@ -221,12 +221,12 @@ class LibraryStation(QWidget):
         self._read(entry)
 
     def _show_inside(self) -> None:
-        """Shows the library, and no file from outside."""
+        """Shows the library in place of a file from elsewhere."""
         self._outside = None
         self.outside.hide()
 
     def _show_chosen(self, entry: Entry | None) -> None:
-        """Enables the actions of the chosen profile; an example gets no colour, notes or title."""
+        """Enables the actions for the selected profile; an example gets no colour, notes or title."""
         own = entry is not None and not entry.example
         for widget in (self.colours, self.notes, self.buttons["rename"], self.buttons["bin"]):
             widget.setEnabled(own)
@@ -234,7 +234,7 @@ class LibraryStation(QWidget):
             self.buttons[key].setEnabled(entry is not None)
 
     def _read(self, entry: Entry) -> Profile | None:
-        """Shows what a profile does, or what is wrong with its file."""
+        """Shows the summary of a profile, or the faults of its file."""
         try:
             profile = self.catalogue.read(entry)
         except ProfileError as error:
@@ -253,7 +253,7 @@ class LibraryStation(QWidget):
         self.view.set_compares(on)
 
     def _past_profile(self) -> Profile | None:
-        """The open profile in the chosen earlier state."""
+        """Returns the open profile in the selected earlier state."""
         line = self.past.chosen
         try:
             return self.catalogue.earlier(line) if line is not None else None
@@ -294,12 +294,12 @@ class LibraryStation(QWidget):
             self.opened.emit()
 
     def _make(self, profile: Profile) -> None:
-        """Keeps a profile as a new file, and opens it."""
+        """Saves a profile as a new file, and opens it."""
         if self._try(lambda: self.catalogue.make(profile)):
             self.opened.emit()
 
     def make_titled(self, title: str) -> None:
-        """Makes an empty profile of that title, and opens it."""
+        """Creates an empty profile of that title, and opens it."""
         self._make(Profile(schema=SCHEMA_VERSION, title=title))
 
     def _on_moves(self) -> None:
@@ -322,14 +322,14 @@ class LibraryStation(QWidget):
                 self.opened.emit()
 
     def _change(self, what: str, **values: object) -> None:
-        """Changes what the chosen profile is known by."""
+        """Changes title, colour or notes of the selected profile."""
         entry, profile = self.list.chosen, self._chosen_profile()
         if entry is not None and profile is not None:
             self._try(lambda: self.catalogue.change(entry, profile, what, **values))
             self.refresh()
 
     def _on_new(self) -> None:
-        """Makes a profile; the next thing that is typed is its title."""
+        """Creates a profile and focuses its title."""
         taken = {entry.title for entry in self.catalogue.entries()}
         title = next(name for number in count(1) if (name := tr("New profile {number}", number=number)) not in taken)
         if self._try(lambda: self.catalogue.make(Profile(schema=SCHEMA_VERSION, title=title))):
@@ -360,14 +360,14 @@ class LibraryStation(QWidget):
             self.show_file(*paths)
 
     def _on_outside_closed(self) -> None:
-        """Shows the next file that was dropped, or the library."""
+        """Shows the next dropped file, or the library."""
         if self._to_show:
             self.show_file(*self._to_show)
         else:
             self.refresh()
 
     def show_file(self, path: Path, *then: Path) -> None:
-        """Shows what a file from elsewhere would do, before it is added; other files come after it."""
+        """Shows a file from elsewhere in words, before it is added; further files follow."""
         self._to_show = list(then)
         self.list.choose_none()
         self._show_chosen(None)
@@ -403,12 +403,12 @@ class LibraryStation(QWidget):
         dialog.open()
 
     def export(self, path: Path, profile: Profile) -> None:
-        """Writes a profile to a file that the person has named; the dialog has asked before it is written over."""
+        """Writes a profile to a file chosen by the person; the dialog has asked before overwriting."""
         if self._try(lambda: write_profile(path, profile)):
             self.said.emit(tr("Written: {path}", path=path))
 
     def _on_take(self) -> None:
-        """Keeps exactly the shown text, even if the file has changed since."""
+        """Adds exactly the shown text, even if the file has changed since."""
         if self._outside is not None:
             text, profile = self._outside
             title = self._title() or profile.title
@@ -421,7 +421,7 @@ class LibraryStation(QWidget):
                 self.opened.emit()
 
     def _try(self, act: Callable[[], None]) -> bool:
-        """Does something with a file; what the system has against it is said. Returns whether it is done."""
+        """Runs an operation on a file and reports the system's error; returns whether it succeeded."""
         try:
             act()
         except OSError as error:
@@ -432,6 +432,6 @@ class LibraryStation(QWidget):
 
 
 def _dropped(event: QDropEvent) -> list[Path]:
-    """The files of this machine that are dropped."""
+    """Returns the dropped local files."""
     data = event.mimeData()
     return [Path(url.toLocalFile()) for url in (data.urls() if data is not None else []) if url.isLocalFile()]

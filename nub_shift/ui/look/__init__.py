@@ -1,1 +1,1 @@
-"""How things look: colours, fonts, lengths, and the drawing of controls and keycaps."""
+"""Look: colours, fonts, lengths, and the drawing of controls and keycaps."""

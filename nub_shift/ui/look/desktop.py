@@ -1,7 +1,7 @@
-"""What the desktop says about how things are to be shown: day or night, contrast, motion.
+"""Appearance settings of the desktop: day or night, contrast, motion.
 
-Its portal is asked itself, since Qt passes on only some of that, and on some desktops only. What the portal does not
-say is taken from Qt, as far as the installed Qt has it.
+Read from the portal itself, since Qt passes on only some of them, and not on every desktop. The rest is taken from Qt,
+as far as the installed version has it.
 """
 
 from __future__ import annotations
@@ -28,7 +28,7 @@ _Setting = tuple[str, str]
 _SCHEME, _CONTRAST = (_APPEARANCE, "color-scheme"), (_APPEARANCE, "contrast")
 _DARK, _LIGHT, _HIGH = 1, 2, 1
 _SOON_MS = 100
-# Name in the desktop portal, with the value that requests less; the second is of older desktops.
+# Names in the desktop portal, with the value that requests less motion; the second is of older desktops.
 _LESS_MOTION: dict[_Setting, Any] = {
     (_APPEARANCE, "reduced-motion"): 1,
     ("org.gnome.desktop.interface", "enable-animations"): False,
@@ -36,7 +36,7 @@ _LESS_MOTION: dict[_Setting, Any] = {
 
 
 def look_of(scheme: int = 0, contrast: int | None = None) -> Look:
-    """The look for what the portal says of colour scheme and contrast; where it says nothing, for what Qt says."""
+    """Returns the look for the portal's colour scheme and contrast, or Qt's values in their absence."""
     hints = QGuiApplication.styleHints()
     dark = scheme == _DARK
     if hints is not None and scheme not in (_DARK, _LIGHT):
@@ -51,14 +51,14 @@ def look_of(scheme: int = 0, contrast: int | None = None) -> Look:
 
 
 class Desktop(QObject):
-    """Listens to the desktop, whose portal sends news by D-Bus, also one that comes later; nothing waits for it.
+    """Watches the portal through D-Bus, including one that starts later, without blocking.
 
     Attributes:
-        less_motion: less is to move.
+        less_motion: whether less motion is requested.
 
     Signals:
-        look_changed(): `look` may return another.
-        motion_changed(bool): whether less is to move.
+        look_changed(): `look` may have changed.
+        motion_changed(bool): whether less motion is requested.
     """
 
     look_changed = pyqtSignal()
@@ -86,7 +86,7 @@ class Desktop(QObject):
         self._ask()
 
     def look(self) -> Look:
-        """Day or night, with much contrast or not."""
+        """Look for day or night and contrast."""
         scheme, contrast = self._values.get(_SCHEME), self._values.get(_CONTRAST)
         return look_of(scheme if isinstance(scheme, int) else 0, contrast if isinstance(contrast, int) else None)
 
@@ -115,7 +115,7 @@ class Desktop(QObject):
         self._take((namespace, key), value)
 
     def _take(self, setting: _Setting, value: object) -> None:
-        while isinstance(value, QDBusVariant):  # older portals wrap it twice
+        while isinstance(value, QDBusVariant):  # older portals wrap values twice
             value = value.variant()
         if self._values.get(setting) == value and setting in self._values:
             return

@@ -1,4 +1,4 @@
-"""Keycaps, layer marks and controls, drawn by ourselves."""
+"""Drawing of keycaps, layer marks and controls."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from nub_shift.ui.look.theme import Theme
 
 _CENTRE = Qt.AlignmentFlag.AlignCenter
 CAP_HEIGHT = 24
-# The colours that pads are called by: plastics, not signals.
+# Colours of pads: plastics, distinct from signal colours.
 SWATCHES = {
     "red": "#b8313a",
     "amber": "#d99a1c",
@@ -25,18 +25,18 @@ SWATCHES = {
 }
 
 
-# In percent of a letter's usual width.
+# Percentage of a letter's usual width.
 _NARROWEST = 72
 _SMALLEST = 0.8  # of the size
 
 
 def fitted(painter: QPainter, text: str, width: float) -> str:
-    """A text that is no wider than that: the painter's font is made narrower for it, then smaller, and the rest is cut.
+    """Returns a text no wider than `width`: narrows the painter's font, then reduces it, then cuts the text.
 
-    Words are longer in some languages than in others.
+    Texts differ in length between languages.
     """
     font = painter.font()
-    if font.stretch() not in (0, 100):  # by a text before; most are as wide as they are, and a changed font costs time
+    if font.stretch() not in (0, 100):  # set by an earlier text; checked, since changing a font is slow
         font.setStretch(100)
         painter.setFont(font)
     needs = QFontMetricsF(font).horizontalAdvance(text)
@@ -51,12 +51,12 @@ def fitted(painter: QPainter, text: str, width: float) -> str:
 
 
 def cap_width(theme: Theme, text: str) -> float:
-    """How wide a keycap for `text` is."""
+    """Returns the width of a keycap."""
     return max(theme.px(CAP_HEIGHT), theme.text_width(text, 0.92, bold=True) + theme.px(13))
 
 
 def draw_cap(painter: QPainter, theme: Theme, rect: QRectF, text: str, down: bool = False, ghost: bool = False) -> None:
-    """A keycap: a plate on a foot, which sinks when the key is down; a ghost is one that comes from the layer below."""
+    """Draws a keycap: a plate on a foot, which sinks when the key is down; a ghost comes from the layer below."""
     foot = theme.px(3)
     radius = theme.px(4)
     game = theme.colour("game")
@@ -85,9 +85,9 @@ def draw_caps(
     down: bool = False,
     ghost: bool = False,
 ) -> float:
-    """Keycaps in a row from `at`, in at most `room` pixels; returns the width used.
+    """Draws keycaps in a row from `at`, in at most `room` pixels; returns the width used.
 
-    Where they do not fit, one cap stands for all: a combination that lacks a key would be read as another.
+    A row that does not fit becomes a single cap, since a combination without one of its keys would be misread.
     """
     gap = theme.px(3)
     if len(caps) > 1 and sum(cap_width(theme, text) + gap for text in caps) - gap > room:
@@ -104,7 +104,7 @@ def draw_caps(
 
 
 def draw_layer_mark(painter: QPainter, theme: Theme, centre: QPointF, letter: str, number: int, on: bool) -> None:
-    """A layer's sign: a leaf in its hue with its letter, filled while it is on."""
+    """Draws the mark of a layer: a leaf in its hue with its letter, filled while active."""
     hue = theme.hue(number)
     size = theme.px(20)
     rect = QRectF(centre.x() - size / 2, centre.y() - size / 2, size, size)
@@ -128,7 +128,7 @@ def draw_layer_mark(painter: QPainter, theme: Theme, centre: QPointF, letter: st
 
 
 def layer_icon(theme: Theme, letter: str, number: int) -> QIcon:
-    """A layer's sign for a menu or a heading."""
+    """Returns the mark of a layer for a menu or a heading."""
     size = theme.px(24)
     picture = QPixmap(size, size)
     picture.fill(Qt.GlobalColor.transparent)
@@ -140,7 +140,7 @@ def layer_icon(theme: Theme, letter: str, number: int) -> QIcon:
 
 
 def draw_wire(painter: QPainter, theme: Theme, start: QPointF, end: QPointF, lit: bool, dashed: bool = False) -> None:
-    """The way of the signal from a control to its key, lit while it flows."""
+    """Draws the wire from a control to its key, lit while active."""
     pen = QPen(theme.colour("pad" if lit else "line"), 2.2 if lit else 1.3)
     if dashed:
         pen.setStyle(Qt.PenStyle.DotLine)
@@ -162,7 +162,7 @@ def draw_button(painter: QPainter, theme: Theme, rect: QRectF, down: bool) -> No
 
 
 def draw_paddle(painter: QPainter, theme: Theme, rect: QRectF, down: bool) -> None:
-    """A shoulder button or grip: a flat bar."""
+    """Draws a shoulder button or grip as a flat bar."""
     pad = theme.colour("pad")
     bar = QRectF(rect.x(), rect.center().y() - rect.height() / 5, rect.width(), rect.height() / 2.5)
     painter.setPen(QPen(pad, 1.6))
@@ -171,7 +171,7 @@ def draw_paddle(painter: QPainter, theme: Theme, rect: QRectF, down: bool) -> No
 
 
 def draw_trigger(painter: QPainter, theme: Theme, rect: QRectF, value: float, threshold: float, down: bool) -> None:
-    """A trigger as a gauge that fills from the bottom, with its threshold."""
+    """Draws a trigger as a gauge that fills from the bottom, with its threshold."""
     pad = theme.colour("pad")
     gauge = QRectF(rect.center().x() - rect.width() / 4, rect.y(), rect.width() / 2, rect.height())
     painter.setPen(Qt.PenStyle.NoPen)
@@ -189,7 +189,7 @@ def draw_trigger(painter: QPainter, theme: Theme, rect: QRectF, value: float, th
 
 
 def draw_stick(painter: QPainter, theme: Theme, rect: QRectF, x: float, y: float, dead: float, clicked: bool) -> None:
-    """A stick from above: rim, dead zone, and the nub where it stands."""
+    """Draws a stick from above: rim, dead zone and nub."""
     pad = theme.colour("pad")
     centre = rect.center()
     reach = rect.width() / 2
@@ -208,7 +208,7 @@ def draw_stick(painter: QPainter, theme: Theme, rect: QRectF, x: float, y: float
 
 
 def draw_slider(painter: QPainter, theme: Theme, rect: QRectF, value: float) -> None:
-    """A slider or sensor: a gauge that fills from rest in the middle to either side."""
+    """Draws a slider or sensor as a gauge that fills from its middle to either side."""
     pad = theme.colour("pad")
     painter.setPen(QPen(pad, 1.6))
     painter.setBrush(theme.colour("pad_soft"))
@@ -218,7 +218,7 @@ def draw_slider(painter: QPainter, theme: Theme, rect: QRectF, value: float) -> 
 
 
 def draw_cross(painter: QPainter, theme: Theme, rect: QRectF, ways: frozenset[str]) -> None:
-    """A D-pad with the pressed arms filled."""
+    """Draws a D-pad with the pressed arms filled."""
     pad = theme.colour("pad")
     third = rect.width() / 3
     centre = rect.center()
@@ -231,7 +231,7 @@ def draw_cross(painter: QPainter, theme: Theme, rect: QRectF, ways: frozenset[st
 
 
 def draw_surface(painter: QPainter, theme: Theme, rect: QRectF, x: float, y: float, touched: bool, down: bool) -> None:
-    """A touch surface from above, with the finger where it is."""
+    """Draws a touch surface from above, with the finger."""
     pad = theme.colour("pad")
     painter.setPen(QPen(pad, 2.4 if down else 1.6))
     painter.setBrush(theme.colour("pad_soft" if touched else "raised"))
@@ -243,7 +243,7 @@ def draw_surface(painter: QPainter, theme: Theme, rect: QRectF, x: float, y: flo
 
 
 def draw_motion(painter: QPainter, theme: Theme, rect: QRectF, yaw: float, pitch: float) -> None:
-    """A pad that turns: a horizon that tilts by the rates of turning, in degrees a second."""
+    """Draws motion as a horizon tilted by the rates of turning, in degrees a second."""
     pad = theme.colour("pad")
     centre = rect.center()
     reach = rect.width() / 2
@@ -260,7 +260,9 @@ def draw_motion(painter: QPainter, theme: Theme, rect: QRectF, yaw: float, pitch
 
 
 def draw_row_ground(painter: QPainter, theme: Theme, rect: QRectF, state: QStyle.StateFlag) -> None:
-    """Ground of a row of a list: faint below the pointer, raised with a bar if chosen, framed in focus."""
+    """Draws the background of a list row: faint under the pointer, raised with a bar if selected, framed with the
+    focus.
+    """
     chosen = bool(state & QStyle.StateFlag.State_Selected)
     focused = bool(state & QStyle.StateFlag.State_HasFocus)
     if not (chosen or focused or state & QStyle.StateFlag.State_MouseOver):
@@ -283,7 +285,7 @@ def draw_swatch(painter: QPainter, theme: Theme, centre: QPointF, colour: str, r
 
 
 def sheet_brush(theme: Theme) -> QBrush:
-    """The ground of every station, a sheet with a fine grid of dots, as a brush to fill with."""
+    """Returns the background of every station, a sheet with a fine grid of dots, as a brush."""
     step = theme.px(20)
     tile = QPixmap(step, step)
     tile.fill(theme.colour("sheet"))
@@ -295,7 +297,7 @@ def sheet_brush(theme: Theme) -> QBrush:
 
 
 def soft(colour: QColor, alpha: int) -> QColor:
-    """The same colour, less opaque."""
+    """Returns a colour with lower opacity."""
     made = QColor(colour)
     made.setAlpha(alpha)
     return made

@@ -1,4 +1,4 @@
-"""The look, in one place: a wiring sheet by day and by night, two signal colours, layer hues, fonts, spacing."""
+"""The look: day and night, two signal colours, layer hues, fonts, spacing."""
 
 from __future__ import annotations
 
@@ -10,21 +10,21 @@ from PyQt6.QtCore import QSize
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QGuiApplication, QPalette
 
 if TYPE_CHECKING:
-    from PyQt6.QtWidgets import QApplication  # what only paints does without widgets
+    from PyQt6.QtWidgets import QApplication  # painting alone needs no widgets
 
 FONT_FAMILIES = ["Inter", "Noto Sans", "DejaVu Sans"]
 BASE_POINTS = 10.0
-# Frame of a window by the desktop, unknown before the window is shown.
+# Assumed frame of a window, unknown before the window is shown.
 _FRAME = QSize(8, 40)
 
 
 @dataclass(frozen=True)
 class Look:
-    """The colours of one look.
+    """Colours of one look.
 
-    `pad` is whatever comes from the pad, `game` whatever goes to the game; nothing else wears these two. `hues` are
-    layer colours, the base layer first. All of these are told apart with any colour vision, by lightness too. `edge` is
-    round what can be pressed or written in, `line` round what cannot.
+    `pad` marks everything from the pad, `game` everything to the game; both are used for nothing else. `hues` are layer
+    colours, the base layer first. All of these are distinct for any colour vision, by lightness too. `edge` surrounds
+    what can be pressed or written in, `line` everything else.
     """
 
     name: str
@@ -74,7 +74,7 @@ NIGHT = Look(
     hues=("#9c978c", "#7da9d7", "#c07ea7", "#e6d95c", "#9183ff", "#cecefe"),
 )
 
-# For those whose desktop asks for much contrast: texts at least 7:1, edges and lines at least 4.5:1.
+# For high contrast: texts at least 7:1, edges and lines at least 4.5:1.
 DAY_CONTRAST = Look(
     name="day, high contrast",
     sheet="#ffffff",
@@ -111,34 +111,34 @@ LOOKS = (DAY, NIGHT, DAY_CONTRAST, NIGHT_CONTRAST)
 
 
 class Theme:
-    """A look at a scale. All sizes are in pixels at the normal font size and go through `px`."""
+    """A look at a scale. Sizes are in pixels at the normal font size, converted by `px`."""
 
     def __init__(self, look: Look, points: float = BASE_POINTS) -> None:
         self.look = look
         self.points = points
 
     def px(self, size: float) -> int:
-        """A length, scaled with the font."""
+        """Returns a length scaled with the font."""
         return round(size * self.points / BASE_POINTS)
 
     def colour(self, role: str, alpha: int = 255) -> QColor:
-        """The colour of a role of `Look`, as "pad"."""
+        """Returns the colour of a role of `Look`, such as "pad"."""
         return _colour(getattr(self.look, role), alpha)
 
     def hue(self, number: int) -> QColor:
-        """One of the layers' colours; 0 is the base layer's."""
+        """Returns a layer's colour; 0 is the base layer's."""
         return QColor(self.look.hues[number])
 
     def font(self, factor: float = 1.0, bold: bool = False) -> QFont:
-        """The interface's font, `factor` times the normal size."""
+        """Returns the interface's font at `factor` times the normal size."""
         return _font(self.points * factor, bold)
 
     def text_width(self, text: str, factor: float = 1.0, bold: bool = False) -> float:
-        """The width of a text in a font of `font`, in pixels."""
+        """Returns the width of a text in a font of `font`, in pixels."""
         return _text_width(self.points * factor, bold, text)
 
     def apply(self, application: QApplication) -> None:
-        """Dresses what is not drawn by ourselves: palette, font, and the few widgets that Qt paints."""
+        """Styles everything not drawn by ourselves: palette, font, and the few widgets painted by Qt."""
         look = self.look
         palette = QPalette()
         roles = {
@@ -164,12 +164,12 @@ class Theme:
 
 
 def fitting(theme: Theme, size: tuple[int, int]) -> QSize:
-    """A size as large as the text wants it, and no larger than what the screen has free below a title bar."""
+    """Returns a size for a text size, no larger than the free screen below a title bar."""
     wanted, screen = QSize(*(theme.px(side) for side in size)), QGuiApplication.primaryScreen()
     return wanted.boundedTo(screen.availableSize() - _FRAME) if screen is not None else wanted
 
 
-# Painting asks for these thousands of times a second. Nobody changes what they give.
+# Painting calls these thousands of times a second. Results must not be changed.
 @cache
 def _colour(name: str, alpha: int) -> QColor:
     found = QColor(name)

@@ -1,4 +1,4 @@
-"""What is worth a look in the open profile, as quiet rows; a click leads to the slot."""
+"""List of probable mistakes in the open profile; a click leads to the slot."""
 
 from __future__ import annotations
 
@@ -17,15 +17,15 @@ LATER_MS = 150
 
 
 class ClashList(QWidget):
-    """A button with the count. Whoever has it shows its rows where there is room for them, while it is checked.
+    """A button with the count. The owner shows the rows while the button is checked.
 
     Attributes:
-        head: the button.
-        rows: what was found.
+        head: button with the count.
+        rows: list of mistakes.
 
     Signals:
-        picked(Clash): one was chosen.
-        wanted(bool): the rows are to be shown, or no more.
+        picked(Clash): a chosen mistake.
+        wanted(bool): show or hide the rows.
     """
 
     picked = pyqtSignal(object)
@@ -51,7 +51,7 @@ class ClashList(QWidget):
         self.rows.setFont(theme.font(0.85))
         self.rows.setWordWrap(True)
         self.rows.setTextElideMode(Qt.TextElideMode.ElideNone)
-        self.rows.setResizeMode(QListWidget.ResizeMode.Adjust)  # it is filled while it is hidden, and narrower
+        self.rows.setResizeMode(QListWidget.ResizeMode.Adjust)  # filled while hidden and narrower
         self.rows.setFrameShape(QListWidget.Shape.NoFrame)
         self.rows.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.rows.itemClicked.connect(self._on_picked)
@@ -63,14 +63,14 @@ class ClashList(QWidget):
         self._show()
 
     def show_profile(self, profile: Profile, controls: tuple[str, ...], fingers: Fingers) -> None:
-        """Follows an edit, or another pad with these controls and fingers, a moment later: nobody waits for it."""
+        """Updates the list for an edit, or another pad, after a short delay."""
         self._profile = profile
         self._controls = controls
         self._fingers = fingers
         self._timer.start()
 
     def look(self) -> None:
-        """Looks at the profile now."""
+        """Updates the list now."""
         found = clashes(self._profile, self._controls, self._fingers) if self._profile is not None else []
         if found == self._found:
             return

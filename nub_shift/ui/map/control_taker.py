@@ -1,4 +1,4 @@
-"""Controls that are pressed, or clicked, because the window waits for one: they are given to what waits."""
+"""Controls pressed or clicked for a wait, passed to its purpose."""
 
 from __future__ import annotations
 
@@ -19,12 +19,12 @@ from nub_shift.translation import inside, tr
 
 
 class ControlTaker(QObject):
-    """Does what a wait for a control is for, once the control is there.
+    """Fulfils the purpose of a wait with the chosen control.
 
     Signals:
         said(str): a line for the person.
-        partner_taken(str): a slot that goes together with another one is to be opened, and listened for.
-        layer_brought(str): a layer has got the control that brings it on.
+        partner_taken(str): slot of a combination to open, which then awaits a key.
+        layer_brought(str): layer that has got its activating control.
     """
 
     said = pyqtSignal(str)
@@ -35,11 +35,11 @@ class ControlTaker(QObject):
         super().__init__(parent)
         self._document = document
         self._waiting = waiting
-        self._asked = ""  # the slot whose action would be replaced
+        self._asked = ""  # slot whose replacement needs a second press
         waiting.on_control(self._on_control)
 
     def take(self, slot: str) -> None:
-        """Gives a slot to what waits for one. A slot that does something already is asked for twice."""
+        """Uses a slot for the present wait. An assigned slot has to be pressed twice."""
         wait = self._waiting.wait
         if wait.awaited is Awaited.PARTNER:
             self.partner_taken.emit(slot)
@@ -49,7 +49,7 @@ class ControlTaker(QObject):
             self._waiting.heard(Heard.CONTROL, slot)
 
     def _would_replace(self, slot: str) -> bool:
-        """Whether a layer would take the place of what a slot does; says so, and the same press again does it."""
+        """Returns whether a layer would replace the slot's action; warns once, the next press replaces."""
         profile = self._document.profile
         press = action_of(own_assignment(profile, BASE_LAYER, slot), Reaction.PRESS)
         if press is None or slot == self._asked:
@@ -61,7 +61,7 @@ class ControlTaker(QObject):
         return True
 
     def _on_control(self, wait: Wait, slot: str) -> None:
-        """A control that was waited for, and not to be opened."""
+        """Handles an awaited control that is not opened."""
         if wait.awaited is Awaited.THIRD_CONTROL:
             pair = (wait.slot, wait.partner)
             self._document.edit(
@@ -84,7 +84,7 @@ class ControlTaker(QObject):
             self._document.edit(what, lambda profile: slot_edits.turning_while(profile, layer_id, slot) or profile)
 
     def _bring_layer(self, layer_id: str, slot: str) -> None:
-        """A layer comes on while that slot is held, and is shown."""
+        """Activates a layer while that slot is held, and shows the layer."""
         layer = self._document.profile.layer(layer_id)
         if layer is None:
             return

@@ -1,4 +1,4 @@
-"""Where the control that is worked on is opened: always in the same place, so that nothing moves as it opens."""
+"""Place of the opened control, always the same, so that nothing moves."""
 
 from __future__ import annotations
 
@@ -31,16 +31,16 @@ class Dock(QWidget):
 
     Attributes:
         opened: the opened control, or None.
-        wait_line: says what is waited for.
-        overview: says how full the profile is, while no control is open.
-        find_places: leads to places for what this pad lacks; there while something has none and no control is open.
+        wait_line: text of the wait.
+        overview: free moves and controls, while no control is open.
+        find_places: offers places for controls that this pad lacks, while needed and no control is open.
 
     Signals:
-        changed(str): another control is opened; empty if none is.
-        closed(): the person is done with the opened control.
-        feel_wanted(str, str): how that control is shaped in that layer is to be shown.
+        changed(str): name of the opened control; empty for none.
+        closed(): the person has closed the control.
+        feel_wanted(str, str): control and layer to show in Feel.
         places_wanted(): `find_places` was pressed.
-        refused(str): what was written in it cannot be taken, and why.
+        refused(str): reason for a refused input.
     """
 
     changed = pyqtSignal(str)
@@ -55,14 +55,14 @@ class Dock(QWidget):
         super().__init__(parent)
         self.theme = theme
         self.opened: ControlEditor | None = None
-        self._editor: ControlEditor | None = None  # made when it is first needed
+        self._editor: ControlEditor | None = None  # created at first use
         self._document = document
         self._live = live
         self._waiting = waiting
         waiting.on_change(self._follow_waiting)
         self._layer_id = BASE_LAYER
         self.wait_line = WaitLine(theme, waiting, document)
-        self._scroll = quiet_scroll()  # with a large font it needs more room than there is
+        self._scroll = quiet_scroll()  # for large fonts
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Maximum)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, theme.px(3), 0, theme.px(2))
@@ -95,14 +95,16 @@ class Dock(QWidget):
         return QSize(self.theme.px(400), self._height(self.theme.px(HEIGHT)))
 
     def hasHeightForWidth(self) -> bool:
-        """It has one height, whatever its text would need."""
+        """Returns False: the height does not depend on the text."""
         return False
 
     def minimumSizeHint(self) -> QSize:
         return QSize(self.theme.px(240), self._height(self.theme.px(110)))
 
     def _height(self, opened: int) -> int:
-        """Returns the height: of the line alone while another part has the room, else with the control or the rest."""
+        """Returns the height: of the line alone while another part has the room, else with the control or the
+        overview.
+        """
         line = self.wait_line.sizeHint().height() + (self._lacks.sizeHint().height() if self._lacks.isVisible() else 0)
         if self._low:
             return line
@@ -114,16 +116,16 @@ class Dock(QWidget):
         return max(line, min(self._room, opened))
 
     def set_room(self, height: int, is_tight: bool) -> None:
-        """Sets the height while no control is opened; in a tight station 0, unless a press is awaited."""
+        """Sets the height without an opened control; in a tight station 0, unless a press is awaited."""
         self._room, self._is_tight = height, is_tight
         self.updateGeometry()
 
     def show_fullness(self, found: Sequence[tuple[str, str]]) -> None:
-        """Says how full the profile is, while no control is opened."""
+        """Sets the overview shown without an opened control."""
         self.overview.setText("\n".join(f"{heading}: {line}" for heading, line in found))
 
     def _show_parts(self) -> None:
-        """The opened control, or else how full the profile is and what this pad lacks."""
+        """Shows the opened control, or the overview and missing controls."""
         self._lacks.setVisible(bool(self._displaced) and self.opened is None and not self._low)
         self._scroll.setVisible(not self._low and self.opened is not None)
         fits = self.height() >= self._height(0) + self.overview.heightForWidth(self.width())
@@ -131,14 +133,14 @@ class Dock(QWidget):
         self.updateGeometry()
 
     def show_displaced(self, found: Sequence[Displaced]) -> None:
-        """Says what this pad lacks, as long as no control is open."""
+        """Sets the missing controls shown without an opened control."""
         self._displaced = found
         self._lacking.setText(lacking_words(found))
         set_tip(self._lacking, self._lacking.text())
         self._show_parts()
 
     def set_low(self, low: bool) -> None:
-        """Says only what is waited for, while something else takes the room."""
+        """Reduces the dock to the line of the wait, while another part has the room."""
         self._low = low
         self._show_parts()
 
@@ -157,7 +159,7 @@ class Dock(QWidget):
             opened.show_layers(layers, layer_id)
 
     def open_control(self, name: str) -> ControlEditor:
-        """Opens a control; another one that was open closes."""
+        """Opens a control in place of another."""
         if self.opened is not None and self.opened.control.name == name:
             return self.opened
         self._close()

@@ -1,4 +1,4 @@
-"""Game-specific settings: how it is held, whether it reads pads itself, how long a key must be down."""
+"""Game-specific settings: grip, reading of pads, shortest times of keys."""
 
 from __future__ import annotations
 
@@ -33,9 +33,9 @@ class GameTools(TextButton):
     """A button with a menu.
 
     Attributes:
-        menu: the menu, once it has been opened.
-        counts: how far the pointer goes while the view turns once round, in that menu.
-        rate: how often a second the game reads its keys, in a menu below.
+        menu: the menu, once opened.
+        counts: counts of a full turn, in that menu.
+        rate: frame rate at which the game reads its keys, in a submenu.
     """
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
@@ -120,7 +120,7 @@ class GameTools(TextButton):
 
 
 def _durations(chosen_ms: int | None) -> list[int | None]:
-    """The choices of a shortest time; None is one frame of the game."""
+    """Returns the choices of a shortest time; None is one frame of the game."""
     numbers = {*_SHORTEST_MS, *(() if chosen_ms is None else (chosen_ms,))}
     return [None, *sorted(numbers)]
 

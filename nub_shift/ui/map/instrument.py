@@ -1,4 +1,4 @@
-"""One control as a small live instrument: what the pad does on the left, what the game gets on the right."""
+"""A small live instrument of one control: pad input on the left, assignments on the right."""
 
 from __future__ import annotations
 
@@ -40,12 +40,12 @@ _PADDLES = (Finger.LEFT_INDEX, Finger.RIGHT_INDEX, Finger.PALMS)
 
 
 class Instrument(Pressable):
-    """A control in its lane. A click opens it; the station listens to `clicked`.
+    """A control in its lane. A click opens it; the station connects `clicked`.
 
     Signals:
-        given(str): a move was dropped on it; its id.
-        stepped(int, int): an arrow key was pressed: how many lanes to the right, how many controls down.
-        focused(): it has the focus.
+        given(str): id of a move that was dropped on it.
+        stepped(int, int): an arrow key: lanes to the right, controls down.
+        focused(): got the focus.
     """
 
     given = pyqtSignal(str)
@@ -66,7 +66,7 @@ class Instrument(Pressable):
         self._values: tuple[float, ...] = ()
         self._pressed: tuple[bool, ...] = ()
         self._circle = QRectF()
-        self._moving: QRect | None = None  # where it moves, for those that do
+        self._moving: QRect | None = None  # area of its moving part, if any
         self._levels = {
             channel: Level(_channel_words(channel), self) for channel in self.control.channels if _tells(channel)
         }
@@ -93,11 +93,11 @@ class Instrument(Pressable):
         return control_title(self.control.name, self._live.printed)
 
     def show_layer(self, profile: Profile, layer_id: str, layout: Layout) -> None:
-        """Shows what the control does in a layer."""
+        """Shows the assignments of the control in a layer."""
         before, self._profile = self._profile, profile
         by, self._shown_by = self._shown_by, (layer_id, layout, self._title)
         if before is not None and by == self._shown_by and has_same_views(before, profile, self.control.name):
-            return  # most edits are elsewhere
+            return  # unaffected by most edits
         self._hue = layer_mark(profile, layer_id).hue
         self._views = control_views(profile, layer_id, self.control.name, layout)
         feel = getattr(profile.feel, self.control.name, None)
@@ -113,20 +113,20 @@ class Instrument(Pressable):
         self.update()
 
     def set_opened(self, is_opened: bool) -> None:
-        """Whether this is the control that is worked on."""
+        """Marks the control as opened or not."""
         if is_opened != self._is_opened:
             self._is_opened = is_opened
             self.update()
 
     def set_plugged(self, plugged: bool) -> None:
-        """Whether its pad is plugged in."""
+        """Greys the control while its pad is not connected."""
         if plugged != self._is_plugged:
             self._is_plugged = plugged
             self.setAccessibleDescription("" if plugged else tr("Unplugged"))
             self.update()
 
     def follow_live(self) -> None:
-        """Repaints if what it shows of the pad has changed by what an eye can see."""
+        """Repaints after a visible change of the pad's values."""
         values = tuple(round(self._live.values.get(channel, 0.0), 2) for channel in self.control.channels)
         for channel, level in self._levels.items():
             level.show_level(self._live.values.get(channel, 0.0))
@@ -145,7 +145,7 @@ class Instrument(Pressable):
     def dropEvent(self, event: QDropEvent | None) -> None:
         source = event.source() if event is not None else None
         if event is not None and isinstance(source, MoveRows) and source.dragged_move:
-            # The list keeps its row: it is told that nothing was moved out of it.
+            # With a copy, the list keeps its row.
             event.setDropAction(Qt.DropAction.CopyAction)
             event.accept()
             self.given.emit(source.dragged_move)
@@ -168,7 +168,7 @@ class Instrument(Pressable):
             painter.setBrush(theme.colour("raised"))
             painter.drawRoundedRect(rect, theme.px(5), theme.px(5))
         if event is not None and self._moving is not None and self._moving.contains(event.rect()):
-            self._paint_moving(painter)  # the rest stands as it was drawn
+            self._paint_moving(painter)  # over the cached still part
             return
         draw_focus(painter, theme, self, rect)
         own = self._hue and any(view.assignment and not view.inherited for view in self._views.values())
@@ -193,7 +193,7 @@ class Instrument(Pressable):
                 self._paint_press(painter, body)
 
     def _paint_press(self, painter: QPainter, body: QRectF) -> None:
-        """A button or a trigger: drawing, wire, keycaps, and what that is in words."""
+        """Paints a button or a trigger: drawing, wire, keycaps and words."""
         theme = self.theme
         slot = self.control.slots[0]
         down = slot in self._live.slots
@@ -288,7 +288,7 @@ class Instrument(Pressable):
         ]
 
     def _paint_lines(self, painter: QPainter, row: QRectF, body: QRectF, words: list[str]) -> None:
-        """One below the other, as many as there is room for; the tip has all of them."""
+        """Paints lines below one another, as many as fit; the tooltip has all of them."""
         theme = self.theme
         row.setHeight(theme.px(14))
         room = max(1, int((body.bottom() - row.y()) / row.height()))
@@ -306,7 +306,7 @@ class Instrument(Pressable):
         self._moving = circle.adjusted(-2, -2, 2, 2).toAlignedRect()
 
     def _paint_moving(self, painter: QPainter) -> None:
-        """Only what follows a stick, a finger on a surface, or the gyro."""
+        """Paints the part that follows a stick, a finger on a surface, or the gyro."""
         theme, name, values = self.theme, self.control.name, self._live.values
         if self.control.kind is Kind.MOTION:
             yaw, pitch = (values.get(f"motion.gyro_{axis}", 0.0) for axis in "yx")
@@ -322,7 +322,7 @@ class Instrument(Pressable):
             drawing.draw_stick(painter, theme, self._circle, x, y, dead, clicked)
 
     def _paint_look(self, painter: QPainter, circle: QRectF, view: SlotView, text: str) -> None:
-        """A stick that moves the pointer: four arrows about it, and its speed."""
+        """Paints a stick that moves the pointer: four arrows around it, and its speed."""
         theme = self.theme
         painter.setPen(QPen(theme.colour("muted" if view.inherited else "game"), 2))
         centre = circle.center()
@@ -347,7 +347,7 @@ class Instrument(Pressable):
         text = {tr("Wheel ↑"): "⇑", tr("Wheel ↓"): "⇓", tr("Wheel ←"): "⇐", tr("Wheel →"): "⇒"}.get(text, text)
         room = (self.width() - around.width()) / 2 - theme.px(8)
         if drawing.cap_width(theme, text) > room:
-            text = text.removeprefix(NUMBER_PAD)  # cut short, the keys of the number pad would all look alike
+            text = text.removeprefix(NUMBER_PAD)  # keys of the number pad would be cut to the same text
         width = min(drawing.cap_width(theme, text), max(room, theme.px(18)))
         cap = QRectF(0, 0, width, theme.px(drawing.CAP_HEIGHT))
         gap = theme.px(3)
@@ -397,7 +397,7 @@ class Instrument(Pressable):
         self._paint_lines(painter, row, body, self._ways_by_reaction())
 
     def _paint_slider(self, painter: QPainter, body: QRectF) -> None:
-        """A gauge with rest in the middle, and what its sides do in words."""
+        """Paints a gauge with rest in the middle, and the assignments of its sides."""
         theme = self.theme
         gauge = QRectF(body.x(), body.y() + theme.px(4), body.width() - theme.px(6), theme.px(10))
         drawing.draw_slider(painter, theme, gauge, self._live.values.get(self.control.name, 0.0))
@@ -424,7 +424,7 @@ class Instrument(Pressable):
 
 
 def _tells(channel: str) -> bool:
-    """Whether a channel is a deflection, and not a press, a turn or a tilt."""
+    """Returns whether a channel is a deflection rather than a press, a turn or a tilt."""
     found = SlotName.parse(channel)
     return CONTROL_OF_CHANNEL[channel].kind in _DEFLECTED and found.part in ("", "x", "y")
 

@@ -20,7 +20,7 @@ class Lane(QWidget):
     """The lane of one finger.
 
     Attributes:
-        finger: whose lane it is.
+        finger: the finger.
         instruments: its controls, nearest first.
     """
 
@@ -40,11 +40,11 @@ class Lane(QWidget):
 
     @property
     def widest(self) -> int:
-        """Into how many columns it can be laid out."""
+        """Largest number of columns."""
         return min(2, len(self.instruments)) if self.finger in (Finger.LEFT_THUMB, Finger.RIGHT_THUMB) else 1
 
     def set_columns(self, count: int) -> None:
-        """Lays its controls out in one column or in two, which then are as even as their order allows."""
+        """Lays out the controls in one column or two, as even as their order allows."""
         if count == self._columns:
             return
         self._columns = count
@@ -52,7 +52,7 @@ class Lane(QWidget):
         heights = [instrument.sizeHint().height() for instrument in self.instruments]
         cut = len(heights)
         if count == 2:
-            # Buttons stay together.
+            # Keeps buttons together.
             cut = min(
                 range(1, len(heights)),
                 key=lambda at: (heights[at - 1] == heights[at], max(sum(heights[:at]), sum(heights[at:]))),
@@ -67,7 +67,7 @@ class Lane(QWidget):
         self._head.raise_()  # above the controls, which became children later
 
     def keep_head(self, top: int) -> None:
-        """Keeps the name in sight; what is above `top`, in the lane's own pixels, has been scrolled away."""
+        """Keeps the name visible; the part above `top`, in the lane's own pixels, has been scrolled away."""
         self._head.move(0, min(max(0, top), max(0, self.height() - self._head.height())))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
@@ -76,7 +76,7 @@ class Lane(QWidget):
 
 
 class LaneHead(QWidget):
-    """The finger's name above a line; it covers what is scrolled below it."""
+    """The finger's name above a line; covers what is scrolled below it."""
 
     def __init__(self, theme: Theme, finger: Finger, parent: QWidget) -> None:
         super().__init__(parent)

@@ -1,4 +1,4 @@
-"""Lanes side by side, or in several rows where the room is too narrow for one."""
+"""Layout of lanes side by side, or in several rows in a narrow place."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from nub_shift.ui.widgets.layouts import take_all
 
 
 class LaneRows(QVBoxLayout):
-    """The rows, each with its lanes."""
+    """The rows with their lanes."""
 
     def __init__(self, row_gap: int, lane_gap: int, parent: QWidget) -> None:
         super().__init__(parent)
@@ -21,14 +21,14 @@ class LaneRows(QVBoxLayout):
         self._arranged: list[list[int]] = []
 
     def set_lanes(self, lanes: list[Lane], widest: list[int]) -> None:
-        """Takes other lanes, and those that are there go; `widest` is into how many columns each can be laid out."""
+        """Replaces the lanes; `widest` has the largest number of columns of each."""
         for lane in self._lanes:
             lane.hide()
             lane.deleteLater()
         self._lanes, self._widest, self._arranged = lanes, widest, []
 
     def arrange(self, room: int) -> bool:
-        """Lays them out for that many columns; returns whether that is another order than before."""
+        """Lays out the lanes for a number of columns; returns whether their order has changed."""
         wanted = arranged(self._widest, room)
         if wanted == self._arranged:
             return False
@@ -38,7 +38,7 @@ class LaneRows(QVBoxLayout):
         for columns in wanted:
             row = QHBoxLayout()
             row.setSpacing(self._lane_gap)
-            self.addLayout(row)  # first, or its lanes would be windows of their own for a moment
+            self.addLayout(row)  # first, since lanes without a parent would be windows for a moment
             for count, lane in zip(columns, lanes, strict=False):
                 lane.set_columns(count)
                 row.addWidget(lane, count)
@@ -46,17 +46,17 @@ class LaneRows(QVBoxLayout):
         return True
 
     def keep_heads(self, top: int) -> None:
-        """Keeps the names of the lanes in sight; what is above `top` has been scrolled away."""
+        """Keeps the names of the lanes visible; the part above `top` has been scrolled away."""
         for lane in self._lanes:
             lane.keep_head(top - lane.y())
 
 
 def arranged(widest: list[int], room: int) -> list[list[int]]:
-    """How many columns each lane has, in each row of lanes.
+    """Returns the number of columns of each lane, for each row of lanes.
 
     Args:
-        widest: into how many columns each lane can be laid out.
-        room: how many columns there is room for.
+        widest: largest number of columns of each lane.
+        room: number of columns with room.
     """
     if sum(widest) <= room:
         return [widest]

@@ -1,4 +1,4 @@
-"""The finger lanes: what each finger works, nearest first, as live instruments. They stay where they are."""
+"""The finger lanes: the controls of each finger, nearest first, as live instruments at fixed places."""
 
 from __future__ import annotations
 
@@ -17,21 +17,21 @@ from nub_shift.ui.map.lane import Lane
 from nub_shift.ui.map.lane_rows import LaneRows
 from nub_shift.ui.widgets.roving import make_stop
 
-# A column with its controls is hardly narrower than this.
+# Least width of a column.
 _COLUMN = 108
 
 
 class Lanes(QWidget):
-    """All lanes of a pad: in one row, thumbs in two columns, as long as there is room for that.
+    """All lanes of a pad: in one row, thumbs in two columns, if the width allows.
 
     Attributes:
         instruments: by control.
 
     Signals:
-        open_asked(str): an instrument was clicked; the control's name.
-        move_given(str, str): a move was dropped on a control: the control, the move.
-        stepped_to(str): the keys went on to this control.
-        arranged(): the lanes may need another height.
+        open_asked(str): name of a clicked control.
+        move_given(str, str): control, and the move dropped on it.
+        stepped_to(str): control that got the focus by keys.
+        arranged(): the needed height may have changed.
     """
 
     open_asked = pyqtSignal(str)
@@ -49,7 +49,7 @@ class Lanes(QWidget):
         self._rows = LaneRows(theme.px(6), theme.px(4), self)
 
     def set_controls(self, controls: tuple[str, ...], fingers: Fingers) -> None:
-        """Lays out the lanes for a pad with these controls; `fingers` work some where those are not the usual ones."""
+        """Lays out the lanes for a pad with these controls; `fingers` has unusual fingers of controls."""
         self.instruments = {}
         self._fingers = fingers
         lanes: list[Lane] = []
@@ -66,22 +66,22 @@ class Lanes(QWidget):
         self._arrange()
 
     def show_layer(self, layer_id: str) -> None:
-        """Shows what every control does in a layer."""
+        """Shows the assignments of every control in a layer."""
         for instrument in self.instruments.values():
             instrument.show_layer(self._document.profile, layer_id, self._document.layout())
 
     def show_opened(self, control: str) -> None:
-        """Marks the control that is opened; empty if none is."""
+        """Marks the opened control; empty for none."""
         for name, instrument in self.instruments.items():
             instrument.set_opened(name == control)
 
     def show_plugged(self, plugged: bool) -> None:
-        """Whether there is a pad; without one the controls are grey."""
+        """Greys the controls without a pad."""
         for instrument in self.instruments.values():
             instrument.set_plugged(plugged)
 
     def follow_live(self) -> None:
-        """Follows the pad."""
+        """Updates the live values."""
         for instrument in self.instruments.values():
             instrument.follow_live()
 
@@ -90,22 +90,22 @@ class Lanes(QWidget):
         self._arrange()
 
     def moveEvent(self, event: QMoveEvent | None) -> None:
-        """The area that they stand in scrolls."""
+        """Keeps the names of lanes visible while scrolling."""
         super().moveEvent(event)
         self._rows.keep_heads(-self.y())
 
     def _arrange(self) -> None:
-        """Puts the lanes side by side, or in several rows where the room is too narrow."""
+        """Puts the lanes side by side, or in several rows in a narrow place."""
         if self._rows.arrange(self.width() // self.theme.px(_COLUMN)):
             self._rows.addStretch(1)
         self.arranged.emit()
 
     def _stop_at(self, name: str) -> None:
-        """The Tab key comes back to the control where it was."""
+        """Makes the control the stop of the Tab key."""
         make_stop(self.instruments.values(), self.instruments.get(name))
 
     def _step(self, name: str, across: int, down: int) -> None:
-        """The focus goes from one instrument to the next in its lane, or to the one beside it in the next lane."""
+        """Moves the focus to the next instrument in the lane, or to the one beside it in the next lane."""
         lanes = list(by_finger(self.instruments, self._fingers).values())
         lane = next(index for index, names in enumerate(lanes) if name in names)
         row = lanes[lane].index(name) + down

@@ -1,4 +1,4 @@
-"""What differs between two layers of the open profile, slot by slot, each to be taken over."""
+"""Differences between two layers of the open profile, slot by slot, each of which can be copied."""
 
 from __future__ import annotations
 
@@ -18,13 +18,13 @@ from nub_shift.ui.widgets.plain import PlainLabel
 
 
 class LayerCompare(QWidget):
-    """The differences between two layers.
+    """Differences between two layers.
 
     Attributes:
         rows: the differences.
 
     Signals:
-        closed(): the person is done with it.
+        closed(): the person has closed the list.
     """
 
     closed = pyqtSignal()
@@ -47,21 +47,21 @@ class LayerCompare(QWidget):
         column.addWidget(self.rows, 1)
 
     def show_layers(self, layer_id: str, other_id: str) -> None:
-        """Shows what differs from one layer to another."""
+        """Shows the differences from one layer to another."""
         self._layers = (layer_id, other_id)
         self.follow_edit()
         self.rows.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def follow_edit(self) -> None:
-        """The profile is another now."""
+        """Updates the list after an edit."""
         profile = self._document.profile
         here, there = (profile.layer(layer_id) for layer_id in self._layers)
         if here is None or there is None:
             self.closed.emit()
             return
         self._title.setText(tr("From {here} to {there}", here=here.label, there=there.label))
-        # The one layer taken for the other, they differ in just what the two layers do. Where a layer has nothing of
-        # its own it shows the base layer, and does not differ from that.
+        # Compares the profile with a copy in which one layer is replaced by the other. A slot that a layer leaves empty
+        # shows the base layer, and does not differ from it.
         like = layer_edits.made_like(profile, here.id, there.id)
         if there.id == BASE_LAYER:
             slots = {slot: there.slots[slot] for slot in here.slots if slot in there.slots}

@@ -1,4 +1,4 @@
-"""All layers side by side over all controls: what each slot does on each, and where they differ."""
+"""Table of all layers over all controls, with the assignments of each slot."""
 
 from __future__ import annotations
 
@@ -30,12 +30,12 @@ _VIEW = Qt.ItemDataRole.UserRole + 1
 
 
 class LayerTable(QTableWidget):
-    """A row for each slot that some layer has, a column for each layer.
+    """A row for each slot assigned in some layer, a column for each layer.
 
-    What a layer has of its own stands on its hue; what it shows of the layer below is faint.
+    A layer's own assignments stand on its hue; inherited ones are faint.
 
     Signals:
-        picked(str, str): a layer and a slot of it were chosen, by a click or Enter.
+        picked(str, str): layer and slot chosen by a click or Enter.
     """
 
     picked = pyqtSignal(str, str)
@@ -103,7 +103,7 @@ class LayerTable(QTableWidget):
 
 
 class _SlotPainter(QStyledItemDelegate):
-    """Draws what a slot does as everywhere else: keycaps, or the mark of the layer that it brings on, and words."""
+    """Paints an assignment: keycaps, or the mark of the activated layer, and words."""
 
     def __init__(self, theme: Theme, parent: QWidget) -> None:
         super().__init__(parent)

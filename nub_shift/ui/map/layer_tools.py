@@ -1,4 +1,4 @@
-"""What can be done with a layer: a new one, and the tools for the one that is shown."""
+"""Tools for layers: creation, and changes of the shown one."""
 
 from __future__ import annotations
 
@@ -33,15 +33,15 @@ class LayerTools(QWidget):
 
     Attributes:
         new, tools, table: buttons.
-        name, pace, keys: where the shown layer is renamed, its pointer speed set, and the keys are written that it
-            presses as it comes on and as it goes, while the tools are open.
+        name, pace, keys: fields for name, pointer speed, and keys at activation and deactivation of the shown layer,
+            while the tools are open.
 
     Signals:
-        layer_made(str): what brings this layer on is still to be touched: it is new, or gets another way.
-        compare_wanted(str, str): what differs from the first of two layers to the second is to be shown.
-        layer_shown(str): this one is to be shown.
-        refused(str): what was written is no key.
-        table_wanted(bool): all layers are to be shown side by side, or not any more.
+        layer_made(str): layer that awaits its activating control.
+        compare_wanted(str, str): two layers to compare.
+        layer_shown(str): layer to show.
+        refused(str): reason for a refused text.
+        table_wanted(bool): show or hide the table of all layers.
     """
 
     layer_made = pyqtSignal(str)
@@ -74,17 +74,17 @@ class LayerTools(QWidget):
         row.addWidget(self.tools)
 
     def show_layer(self, layer_id: str) -> None:
-        """The layer that the tools are for."""
+        """Sets the layer of the tools."""
         self._layer_id = layer_id
 
     def fill(self, menu: QMenu, opener: QWidget) -> None:
-        """Adds what these buttons do to a menu that `opener` opens, where the buttons have no room."""
+        """Adds the buttons' functions to a menu opened by `opener`, for a window without room for the buttons."""
         add_entry(menu, self.table.text(), self.table.toggle, self.table.isChecked())
         add_entry(menu, self.new.text(), self._on_new)
         add_entry(menu, self.tools.text(), partial(self.open_tools, opener))
 
     def open_tools(self, opener: QWidget | None = None) -> None:
-        """Shows the tools as a menu, the layer's name on top."""
+        """Shows the tools as a menu, the layer's name at its top."""
         profile, layer_id = self._document.profile, self._layer_id
         layer = profile.layer(layer_id)
         if layer is None:
@@ -155,7 +155,7 @@ class LayerTools(QWidget):
             self._add_edit(menu, label, _done(label, name), made, now == action)
 
     def _on_key(self, name: layer_edits.When) -> None:
-        """Keys were written for a layer's coming or going; none at all is nothing."""
+        """Handles keys written for a layer's activation or deactivation; an empty text removes the action."""
         text, layout = self.keys[name].text().strip(), self._document.layout()
         codes = codes_named(text, layout) if text else ()
         if self.menu is not None:
@@ -240,6 +240,6 @@ def _done(label: str, when: layer_edits.When) -> str:
 
 
 def _written(action: Action | None, layout: Layout) -> str:
-    """The keys of an action as one writes them; empty if it is something else."""
+    """Returns the written keys of an action; empty for other effects."""
     effect = action.effect if action is not None else None
     return " + ".join(written_name(code, layout) for code in effect.keys) if isinstance(effect, PressKeys) else ""

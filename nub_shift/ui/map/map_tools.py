@@ -1,4 +1,4 @@
-"""Tools of Map that stand outside its page: layers, the table, following presses."""
+"""Tools of Map outside of its page: layers, the table, following presses."""
 
 from __future__ import annotations
 
@@ -16,10 +16,10 @@ class MapTools(QObject):
     """Connects the tools of Map with its page.
 
     Attributes:
-        layers: shows and changes the layers.
+        layers: tools for layers.
 
     Signals:
-        map_requested(): a tool shows something in Map.
+        map_requested(): a tool needs Map to be shown.
         said(str): a line for the person.
     """
 
@@ -27,7 +27,7 @@ class MapTools(QObject):
     said = pyqtSignal(str)
 
     def __init__(self, theme: Theme, document: Document, page: MapStation, follow: QAction) -> None:
-        """`follow` is checked while a touch on the pad opens its control."""
+        """`follow` is the button that is checked while a press on the pad opens its control."""
         super().__init__(page)
         self._page = page
         self._follow = follow
@@ -47,12 +47,12 @@ class MapTools(QObject):
         self.layers.open_tools()
 
     def set_follow(self, on: bool) -> None:
-        """Sets whether a touch on the pad opens its control."""
+        """Sets whether a press on the pad opens its control."""
         self._follow.setChecked(on)
         self._page.set_follow(on)
 
     def keep_follow(self) -> None:
-        """Keeps what the person has just chosen for that."""
+        """Saves the choice."""
         settings.follows_presses.keep(self._follow.isChecked())
         self._page.set_follow(self._follow.isChecked())
 

@@ -1,4 +1,4 @@
-"""Where moves are typed: a name, Enter, then the key that the game has for it; or lines that are pasted."""
+"""Field for new moves: a name, Enter, then the key in the game; or pasted lines."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ _BUTTONS = {
     Qt.MouseButton.BackButton: "BTN_SIDE",
     Qt.MouseButton.ForwardButton: "BTN_EXTRA",
 }
-# Keys that mean the name, and not the key that came too late.
+# Keys that edit the name, as opposed to a late key of the move.
 _TO_EDIT = (
     *(Qt.Key.Key_Escape, Qt.Key.Key_Backspace, Qt.Key.Key_Delete, Qt.Key.Key_F2),
     *(Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Home, Qt.Key.Key_End),
@@ -41,15 +41,15 @@ A line that ends with a colon begins a group.""")
 
 
 class MoveEntry(QLineEdit):
-    """One line that takes names, and listens for the key of a move while that is waited for.
+    """A line that takes names, and listens for the key of a move while awaited.
 
-    While it listens it takes every key but the window's own shortcuts, and clicks and the wheel on itself.
+    While listening, takes every key except the window's own shortcuts, and clicks and the wheel on itself.
 
     Signals:
-        named(str): a name, or a name with its key, was typed.
-        pasted(str): several lines were pasted.
-        input_given(tuple, object): keys that were pressed together, or a wheel click.
-        unkeyed(str): no key came for the new move of that name, which stands here still.
+        named(str): a typed name, with or without a key.
+        pasted(str): several pasted lines.
+        input_given(tuple, object): pressed keys, or a wheel click.
+        unkeyed(str): name of the new move for which no key came.
     """
 
     named = pyqtSignal(str)
@@ -61,8 +61,8 @@ class MoveEntry(QLineEdit):
         super().__init__(parent)
         self._waiting = waiting
         self._renames = False
-        self._label = ""  # of the new move whose key is waited for
-        self._unkeyed = False  # none came: its name is still here, and takes no key by mistake
+        self._label = ""  # name of the new move that awaits its key
+        self._unkeyed = False  # no key came: the name stays, and keys edit it
         self.keys = KeyCatcher(self, lambda: self.listening)
         self.keys.caught.connect(lambda codes: self._give(codes, None))
         self.setPlaceholderText(_HINT)
@@ -76,7 +76,7 @@ class MoveEntry(QLineEdit):
         return self._waiting.wait.awaited is Awaited.MOVE_INPUT
 
     def follow_waiting(self) -> None:
-        """Takes names, or keys for a move, or another name for one."""
+        """Adapts to the present wait: for names, for the key of a move, or for a new name."""
         wait = self._waiting.wait
         renames = wait.awaited in (Awaited.MOVE_NAME, Awaited.GROUP_NAME)
         if self.listening and not self.isReadOnly():
@@ -91,7 +91,7 @@ class MoveEntry(QLineEdit):
         self.setPlaceholderText(tr("Press the key for {name}", name=wait.label) if self.listening else _HINT)
         named = tr("Name of {name}", name=wait.label or tr("the new group")) if renames else tr("New move")
         self.setAccessibleName(tr("Press the key for {name}", name=wait.label) if self.listening else named)
-        if self._renames and not renames:  # a name that was not given is no name of a new move
+        if self._renames and not renames:  # a cancelled new name is not the name of a new move
             self.clear()
         elif renames and not self._renames:
             self.setText(wait.label)
@@ -146,5 +146,5 @@ class MoveEntry(QLineEdit):
     def _on_return(self) -> None:
         text = self.text().strip()
         if (text or self._renames) and not self.listening:
-            self.clear()  # before it is taken, since what cannot be taken is put back
+            self.clear()  # before it is processed, which may put a refused line back
             self.named.emit(text)

@@ -1,4 +1,4 @@
-"""The game's moves: what each expects, and whether the pad reaches it yet."""
+"""List of the game's moves, with their inputs and coverage."""
 
 from __future__ import annotations
 
@@ -41,22 +41,22 @@ from nub_shift.ui.widgets.plain import ElidedLabel, set_tip
 
 
 class MoveList(QWidget):
-    """The list with its count, and a line to type more moves in.
+    """The list with its count, and a line for new moves.
 
-    F2 renames the chosen move, Delete takes it away, and what is dragged stays where it is dropped.
+    F2 renames the selected move, Delete removes it, and a dragged one stays where it is dropped.
 
     Attributes:
-        head: the row with the count, which has room for more.
-        sheets: where the list is, and in its place what else is to be shown for a while.
-        entry: where moves are typed.
-        search: only moves with this in their name or key are shown.
-        tools: opens the menu of what can be done with the chosen moves, or group.
+        head: row with the count and room for more.
+        sheets: stack of the list and of what replaces it for a while.
+        entry: field for new moves.
+        search: filters moves by name or key.
+        tools: opens the menu of the selected moves or group.
 
     Signals:
-        picked(str): a move was clicked, or Enter pressed on it; its id.
+        picked(str): id of a clicked move, or of one with Enter.
         group_picked(str): the same for a group's heading.
-        edited(str, Edit): the list is to be changed: what is done, and the edit.
-        refused(str): what was typed cannot be taken, and why; or what to do next.
+        edited(str, Edit): description and edit.
+        refused(str): reason for a refused text; or the next step.
     """
 
     picked = pyqtSignal(str)
@@ -124,13 +124,13 @@ class MoveList(QWidget):
         self.unassigned: tuple[str, ...] = ()
         self._shown: tuple[object, ...] = ()
         self._coverage = Coverage()
-        self._marked_for = ""  # the move whose companions are clicked, as it is shown
+        self._marked_for = ""  # move whose linked moves are being clicked
         self._marks: dict[str, LayerMark] = {}
-        self._told: dict[str, list[tuple[str, str]]] = {}  # from where each move is reached, as its row says it
+        self._told: dict[str, list[tuple[str, str]]] = {}  # shown coverage of each move
         self._show_buttons()
 
     def show_profile(self, profile: Profile, controls: Collection[str]) -> None:
-        """Follows an edit, or another pad; what stands on none of its `controls` counts as unassigned."""
+        """Shows a profile after an edit, or another pad; moves on none of its `controls` count as unassigned."""
         self._profile = profile
         self._typing.show_profile(profile)
         wait = self._waiting.wait
@@ -181,11 +181,11 @@ class MoveList(QWidget):
 
     @property
     def first(self) -> QWidget:
-        """The list; while it is empty, the line in which moves are typed."""
+        """The list; if it is empty, the field for new moves."""
         return self.list if self.list.count() else self.entry
 
     def open_menu(self, place: QPoint) -> None:
-        """Opens the menu of the chosen moves, or of the group whose heading is chosen."""
+        """Opens the menu of the selected moves, or of the selected group."""
         item, moves, profile = self.list.currentItem(), self._several(), self._profile
         if item is None or profile is None:
             return
@@ -214,19 +214,19 @@ class MoveList(QWidget):
         return [item for item in items if item is not None]
 
     def _choose_near(self, row: int) -> None:
-        """Chooses the next move, or the one before, in place of a removed one."""
+        """Selects the neighbour of a removed move."""
         moves = [at for at, item in enumerate(self._items()) if isinstance(item.data(MOVE), Move)]
         near = next((at for at in moves if at >= row), moves[-1] if moves else -1)
         if near >= 0:
             self.list.setCurrentRow(near)
 
     def _several(self) -> tuple[Move, ...]:
-        """The moves that are selected, in their order."""
+        """Returns the selected moves in order."""
         found = (item.data(MOVE) for item in self._items() if item.isSelected())
         return tuple(move for move in found if isinstance(move, Move))
 
     def _show_found(self) -> None:
-        """Shows the moves that are searched for, by their names, keys or groups, and the headings above them."""
+        """Shows the moves that match the search by name, key or group, with their headings."""
         wanted, heading, shown, in_found = self.search.text().casefold().strip(), None, False, False
         for item in self._items():
             move = item.data(MOVE)
@@ -243,7 +243,7 @@ class MoveList(QWidget):
             heading.setHidden(not shown)
 
     def _pick_found(self) -> None:
-        """Enter in the search does what a click on the first one found does, names that begin so before others."""
+        """Handles Enter in the search like a click on the best match: names that begin with the text first."""
         wanted = self.search.text().casefold().strip()
 
         def rank(item: QListWidgetItem) -> int:
@@ -262,13 +262,13 @@ class MoveList(QWidget):
         self._pick(found)
 
     def show_in_place(self, sheet: QWidget, on: bool) -> None:
-        """Shows something where the list is, or the list again."""
+        """Shows another widget in place of the list, or the list again."""
         if self.sheets.indexOf(sheet) < 0:
             self.sheets.addWidget(sheet)
         self.sheets.setCurrentWidget(sheet if on else self.list)
 
     def choose(self, move_id: str) -> None:
-        """Goes to a move."""
+        """Selects a move."""
         for row in range(self.list.count()):
             item = self.list.item(row)
             move = item.data(MOVE) if item is not None else None
@@ -290,7 +290,7 @@ class MoveList(QWidget):
         self.list.addItem(item)
 
     def _tell_covered(self, item: QListWidgetItem, move: Move, slots: list[tuple[str, str]]) -> None:
-        """Says from where a move is reached; most edits change that of few."""
+        """Updates the coverage of a move, if changed."""
         if self._told.get(move.id) == slots and item.data(COVERED) is not None:
             return
         self._told[move.id] = slots
@@ -306,7 +306,7 @@ class MoveList(QWidget):
 
     @property
     def _linked(self) -> str:
-        """Id of the move whose companions are clicked now, or empty."""
+        """Id of the move whose linked moves are being clicked, or empty."""
         return self._waiting.wait.move if self._waiting.wait.awaited is Awaited.LINKED_MOVES else ""
 
     def _follow_waiting(self) -> None:
@@ -315,7 +315,7 @@ class MoveList(QWidget):
             self._show_buttons()
 
     def _on_picked(self, item: QListWidgetItem) -> None:
-        """A click, or Enter. While another key is held it chooses several moves, and gives none to anything."""
+        """Handles a click or Enter. With a modifier it selects several moves, and assigns none."""
         if QGuiApplication.keyboardModifiers() == Qt.KeyboardModifier.NoModifier:
             self._pick(item)
 
@@ -341,7 +341,7 @@ class MoveList(QWidget):
         self._show_links()
 
     def _show_links(self) -> None:
-        """Marks the moves that go together with the chosen one."""
+        """Marks the moves linked with the selected one."""
         chosen = self._linked or getattr(self._chosen(), "id", "")
         found = move_edits.links(self._profile, chosen) if self._profile is not None and chosen else set()
         for row in range(self.list.count()):
@@ -364,7 +364,7 @@ class MoveList(QWidget):
             self._typing.begin_text(move)
 
     def _on_rename(self) -> None:
-        """The chosen move, or the group whose heading is chosen."""
+        """Renames the selected move or group."""
         move, item = self._chosen(), self.list.currentItem()
         if move is not None:
             self._typing.await_new_name(move)
@@ -383,7 +383,7 @@ class MoveList(QWidget):
         self.edited.emit(tr("Removed {what}", what=what), without)
 
     def _on_group_dropped(self, group: str, target: QListWidgetItem) -> None:
-        """A group takes the place of the one that it was dropped on."""
+        """Moves a group to the position of another."""
         move = target.data(MOVE)
         place = move.group if isinstance(move, Move) else target.text()
         if place != group:
@@ -392,7 +392,7 @@ class MoveList(QWidget):
             )
 
     def _on_dropped(self) -> None:
-        """Moves stand in another order, and belong to the group whose heading is above them."""
+        """Applies the order after a drop; each move belongs to the group of the heading above it."""
         order, groups, group = [], [], ""
         for row in range(self.list.count()):
             item = self.list.item(row)

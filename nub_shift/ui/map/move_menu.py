@@ -1,4 +1,4 @@
-"""What can be done with the moves that are chosen, or with a group of them, as a menu."""
+"""Menu of the selected moves, or of a group."""
 
 from __future__ import annotations
 
@@ -32,11 +32,11 @@ class MoveActs:
     """Callbacks of the menu.
 
     Attributes:
-        pick: what a click on the move or the group does.
-        key, text, rename, remove, link: for the chosen move.
-        new_group: for the name of a new group that these moves are to be in.
-        rename_group: for another name of a group.
-        edit: with what is done, and the edit.
+        pick: as a click on the move or the group.
+        key, text, rename, remove, link: for the selected move.
+        new_group: awaits the name of a new group of these moves.
+        rename_group: awaits another name of a group.
+        edit: description and edit.
     """
 
     pick: Callable[[], object]
@@ -51,7 +51,7 @@ class MoveActs:
 
 
 def fill_for_moves(menu: QMenu, theme: Theme, profile: Profile, moves: tuple[Move, ...], acts: MoveActs) -> None:
-    """For one move or several."""
+    """Fills the menu of one move or several."""
     one = moves[0] if len(moves) == 1 else None
     if one is not None:
         add_entry(menu, tr("Assign to the chosen slot"), acts.pick)
@@ -80,7 +80,7 @@ def fill_for_moves(menu: QMenu, theme: Theme, profile: Profile, moves: tuple[Mov
 
 
 def fill_for_group(menu: QMenu, profile: Profile, group: str, acts: MoveActs) -> None:
-    """For a group."""
+    """Fills the menu of a group."""
     add_entry(menu, tr("Step through this group with the chosen slot"), acts.pick)
     add_entry(menu, tr("Rename …\tF2"), partial(acts.rename_group, group))
     names = move_edits.group_names(profile)

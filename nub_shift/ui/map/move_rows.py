@@ -1,4 +1,4 @@
-"""The rows of the move list: each move with its keycaps and the layers that have it."""
+"""Rows of the move list: each move with its keycaps and the layers that start it."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ from nub_shift.translation import tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 
-# Data of each row: the move, the marks of its layers, and whether it is linked with the chosen one.
+# Data of each row: the move, the marks of its layers, and whether the move is linked with the selected one.
 MOVE = Qt.ItemDataRole.UserRole
 COVERED = Qt.ItemDataRole.UserRole + 1
 LINKED = Qt.ItemDataRole.UserRole + 2
@@ -30,11 +30,11 @@ _PLATED = QStyle.StateFlag.State_MouseOver | QStyle.StateFlag.State_HasFocus | Q
 
 
 class MoveRows(QListWidget):
-    """The rows themselves. Moves are dragged to another place among them, or onto a control; groups by their headings.
+    """The rows. Moves can be dragged within the list, or onto a control; groups by their headings.
 
     Signals:
-        pasted(str): a text was pasted.
-        group_dropped(str, QListWidgetItem): a group was dropped on that row.
+        pasted(str): a pasted text.
+        group_dropped(str, QListWidgetItem): group, and the row on which it was dropped.
     """
 
     entered_on = pyqtSignal(QListWidgetItem)
@@ -77,7 +77,7 @@ class MoveRows(QListWidget):
 
     @property
     def dragged_move(self) -> str:
-        """Id of the move that is being dragged, or empty."""
+        """Id of the dragged move, or empty."""
         item = self.currentItem()
         move = item.data(MOVE) if item is not None else None
         return move.id if isinstance(move, Move) else ""
@@ -85,17 +85,17 @@ class MoveRows(QListWidget):
     def dropEvent(self, event: QDropEvent | None) -> None:
         heading, target = self.currentItem(), self.itemAt(event.position().toPoint()) if event is not None else None
         if event is not None and heading is not None and not self.dragged_move:
-            event.setDropAction(Qt.DropAction.IgnoreAction)  # the list follows the edit
+            event.setDropAction(Qt.DropAction.IgnoreAction)  # the edit updates the list
             event.accept()
             if target is not None:
                 self.group_dropped.emit(heading.text(), target)
             return
         super().dropEvent(event)
-        QTimer.singleShot(0, self.dropped.emit)  # the list has its new order once the event is over
+        QTimer.singleShot(0, self.dropped.emit)  # the list has its new order after the event
 
 
 class _MovePainter(QStyledItemDelegate):
-    """Draws a row: a socket (plugged in the hues of the layers that reach it, or open), label, keycaps."""
+    """Paints a row: a socket (filled in the hues of its layers, or open), label, keycaps."""
 
     def __init__(self, theme: Theme, layout: LayoutSource, parent: QWidget) -> None:
         super().__init__(parent)
@@ -128,7 +128,7 @@ class _MovePainter(QStyledItemDelegate):
     ) -> None:
         theme = self.theme
         drawing.draw_row_ground(painter, theme, rect, option.state)
-        x = rect.x() + theme.px(13)  # beside the bar of the chosen row
+        x = rect.x() + theme.px(13)  # beside the bar of a selected row
         self._paint_sockets(painter, QPointF(x, rect.center().y()), layers)
         caps = move_caps(move, self._layout())
         widths = [drawing.cap_width(theme, cap) for cap in caps]
@@ -143,7 +143,7 @@ class _MovePainter(QStyledItemDelegate):
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, fitted)
 
     def _paint_link(self, painter: QPainter, rect: QRectF) -> None:
-        """A bracket at the left: this move goes together with the chosen one."""
+        """Paints a bracket at the left: the move is linked with the selected one."""
         theme = self.theme
         painter.setPen(QPen(theme.colour("game"), 2))
         x, top, bottom = rect.x() + theme.px(1), rect.y() + theme.px(5), rect.bottom() - theme.px(5)
@@ -152,7 +152,7 @@ class _MovePainter(QStyledItemDelegate):
             painter.drawLine(QPointF(x, y), QPointF(x + theme.px(4), y))
 
     def _paint_sockets(self, painter: QPainter, centre: QPointF, layers: list[LayerMark]) -> None:
-        """An open socket, or the letters of the layers that have the move, in their hues; a dot stands for more."""
+        """Paints an open socket, or the letters of the move's layers in their hues; a dot stands for more."""
         theme = self.theme
         if not layers:
             painter.setPen(QPen(theme.colour("game"), 1.8))
@@ -168,7 +168,7 @@ class _MovePainter(QStyledItemDelegate):
 
 
 def move_caps(move: Move, layout: Layout) -> tuple[str, ...]:
-    """The keycaps of what a move expects."""
+    """Returns the keycaps of a move's input."""
     if move.look:
         return (tr("Mouse"),)
     return input_caps(move.sent, layout)

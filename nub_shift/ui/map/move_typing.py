@@ -1,4 +1,4 @@
-"""Takes the moves that are typed or pasted below the list, and the names of moves and groups."""
+"""Processing of typed and pasted moves, and of new names of moves and groups."""
 
 from __future__ import annotations
 
@@ -21,11 +21,11 @@ from nub_shift.ui.map.move_entry import MoveEntry
 
 
 class MoveTyping(QObject):
-    """Turns lines of the entry into edits of the move list.
+    """Converts lines of the entry into edits of the move list.
 
     Signals:
-        edited(str, Edit): the list is to be changed: what is done, and the edit.
-        refused(str): why a line cannot be taken; or what to do next.
+        edited(str, Edit): description and edit.
+        refused(str): reason for a refused line; or the next step.
     """
 
     edited = pyqtSignal(str, object)
@@ -39,32 +39,32 @@ class MoveTyping(QObject):
         chosen: Callable[[], Move | None],
         parent: QObject,
     ) -> None:
-        """Begins with no profile; `chosen` returns the chosen move of the list."""
+        """`chosen` returns the selected move of the list."""
         super().__init__(parent)
         self._entry = entry
         self._waiting = waiting
         self._layout = layout
         self._chosen = chosen
         self._profile: Profile | None = None
-        self._to_mend: list[str] = []  # pasted lines that were not understood
-        self._pending = Written("", "")  # the move whose key is awaited
-        self._to_group: tuple[str, ...] = ()  # ids of the moves that a new group is named for
-        self._new_group: str | None = None  # group of the next moves, once a line has named one
+        self._to_mend: list[str] = []  # pasted lines that were not recognised
+        self._pending = Written("", "")  # move that awaits its key
+        self._to_group: tuple[str, ...] = ()  # ids of moves for a new group, while its name is awaited
+        self._new_group: str | None = None  # group of the next moves, if a line has named one
         entry.named.connect(self._on_named)
         entry.pasted.connect(self.paste)
         entry.input_given.connect(self._on_input)
         entry.unkeyed.connect(self._on_unkeyed)
 
     def show_profile(self, profile: Profile) -> None:
-        """Follows an edit."""
+        """Sets the profile after an edit."""
         self._profile = profile
 
     def await_key(self, move: Move) -> None:
-        """Waits for another key of a move."""
+        """Awaits another key of a move."""
         self._await_input(Written(move.group, move.label), move.id)
 
     def begin_text(self, move: Move) -> None:
-        """Writes the line that gives a move a text, with the text selected to be typed over."""
+        """Writes the line that gives a move a text, with the text selected."""
         begin = f'{move.label} = "'
         text = move.text.removesuffix("\n") or tr("text")
         enter = f" + {self._layout().label('KEY_ENTER')}" if "\n" in move.text else ""
@@ -73,16 +73,16 @@ class MoveTyping(QObject):
         self._entry.setSelection(len(begin), len(text))
 
     def await_new_name(self, move: Move) -> None:
-        """Waits for another name of a move."""
+        """Awaits another name of a move."""
         self._await_name(Wait(Awaited.MOVE_NAME, move=move.id, label=move.label))
 
     def name_group(self, moves: tuple[Move, ...]) -> None:
-        """Waits for the name of a new group of these moves."""
+        """Awaits the name of a new group of these moves."""
         self._to_group = tuple(move.id for move in moves)
         self._await_name(Wait(Awaited.GROUP_NAME))
 
     def rename_group(self, group: str) -> None:
-        """Waits for another name of a group."""
+        """Awaits another name of a group."""
         self._await_name(Wait(Awaited.GROUP_NAME, label=group))
 
     def _await_name(self, wait: Wait) -> None:
@@ -99,7 +99,7 @@ class MoveTyping(QObject):
             )
 
     def _group(self) -> str:
-        """Returns the group of a new move: the one named last, that of the chosen move, else the last group."""
+        """Returns the group of a new move: the last named one, that of the selected move, else the last group."""
         if self._new_group is not None:
             return self._new_group
         chosen = self._chosen()
@@ -156,17 +156,17 @@ class MoveTyping(QObject):
         )
 
     def _await_input(self, move: Written, move_id: str = "") -> None:
-        """Listens for the key of a move, which its group and label name; one that is there already has an id."""
+        """Listens for the key of a move, named by group and label; an existing move has an id."""
         self._pending = move
         self._waiting.begin(Wait(Awaited.MOVE_INPUT, move=move_id, label=move.label))
         self._entry.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def paste(self, text: str) -> None:
-        """Takes several lines."""
+        """Processes several lines."""
         self._take(move_edits.written_moves(text, self._layout(), self._group(), pasted=True))
 
     def _take(self, moves: list[Written]) -> None:
-        """Adds what is understood, and says what is not."""
+        """Adds the recognised moves, and reports the others."""
         clear = [move for move in moves if move.is_clear]
         if clear:
             self.edited.emit(self._added_words(clear), partial(move_edits.added, moves=clear))
@@ -178,7 +178,7 @@ class MoveTyping(QObject):
         self._offer_to_mend()
 
     def _added_words(self, moves: list[Written]) -> str:
-        """How many moves are new, and how many had a key already."""
+        """Returns the number of new moves, and of those that had a key already."""
         there = len(move_edits.known_labels(self._profile, moves)) if self._profile is not None else 0
         new = len(moves) - there
         what = moves[0].label if len(moves) == 1 else move_count(new)
@@ -191,13 +191,13 @@ class MoveTyping(QObject):
         return tr("Nothing new, {there} were there", there=there)
 
     def _offer_to_mend(self) -> None:
-        """Puts the next line that was not understood back into the field, where nothing else is being written."""
+        """Puts the next unrecognised line back into the field, unless something else is being written."""
         if self._to_mend and not self._entry.text():
             self._entry.setText(self._to_mend.pop(0))
             self._entry.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _on_input(self, keys: tuple[str, ...], wheel: WheelDirection | None) -> None:
         self._waiting.heard(Heard.GIVEN)
-        self._new_group = self._pending.group  # the next one joins the same group
+        self._new_group = self._pending.group  # the next move joins the same group
         made = replace(self._pending, sent=ClickWheel(wheel) if wheel is not None else PressKeys(keys), unclear="")
         self.edited.emit(tr("Move {move}", move=made.label), partial(move_edits.added, moves=[made]))

@@ -1,4 +1,4 @@
-"""Places for all that the profile has on controls which this pad lacks: one list, offered and chosen, done at once."""
+"""List of assignments on controls that this pad lacks, with a chosen new place for each."""
 
 from __future__ import annotations
 
@@ -21,14 +21,14 @@ _NOWHERE = tr("Leave unassigned")
 
 
 class Places(QWidget):
-    """A row for each thing that has no place on this pad.
+    """A row for each displaced assignment.
 
     Attributes:
-        rows: what has none, and where it is to go.
-        put: moves all of it there.
+        rows: displaced assignments with their new places.
+        put: moves all of them.
 
     Signals:
-        closed(): the person is done with it.
+        closed(): the person has closed the list.
     """
 
     closed = pyqtSignal()
@@ -62,7 +62,7 @@ class Places(QWidget):
         column.addWidget(self._scroll, 1)
 
     def show_controls(self, controls: Collection[str]) -> None:
-        """Lists what a pad with these controls has no place for, each with an offer."""
+        """Lists the assignments on other than these controls, each with a suggestion."""
         theme, profile, layout = self.theme, self._document.profile, self._document.layout()
         found = displaced(profile, controls)
         self._title.setText(
@@ -100,7 +100,7 @@ class Places(QWidget):
         (first or self.put).setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _on_chosen(self, at: int) -> None:
-        """Moves other things off the places that a choice takes, each to its next free place."""
+        """Gives other assignments another free place if a choice takes theirs."""
         mine = set(_moved(*self.rows[at]).values())
         for row, (other, there) in enumerate(self.rows):
             if row != at and mine & set(_moved(other, there).values()):

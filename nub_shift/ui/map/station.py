@@ -1,4 +1,4 @@
-"""Station Map: the game's moves at the left, the finger lanes beside them, two touches to a binding."""
+"""Station Map: moves at the left, finger lanes beside them; a binding takes two clicks or presses."""
 
 from __future__ import annotations
 
@@ -46,22 +46,22 @@ from nub_shift.ui.settings import listening_ms
 from nub_shift.ui.widgets.key_input import KeyCatcher
 from nub_shift.ui.widgets.layouts import quiet_scroll
 
-# A station that is lower than this shows three rows of lanes and no more.
+# Height below which the station shows three rows of lanes only.
 _TIGHT = 300
-# The width of the list of moves, and in a station that is narrower than the third number.
+# Width of the list of moves, and its width in a station narrower than the third number.
 _MOVES, _NARROW_MOVES, _NARROW = 238, 200, 600
 
 
 class MapStation(QWidget):
-    """Station in which bindings are made.
+    """Station for assignments.
 
     Attributes:
-        layer_id: the layer that the lanes show.
-        follow_touches: whether a touch on the pad opens its control.
-        waiting: what is waited for.
+        layer_id: shown layer.
+        follow_touches: whether a press on the pad opens its control.
+        waiting: present wait.
 
     Signals:
-        layer_shown(str): the lanes now show another layer.
+        layer_shown(str): another layer is shown.
         said(str): a line for the person.
         table_left(): a cell of the table was chosen, and the lanes are shown again.
     """
@@ -81,7 +81,7 @@ class MapStation(QWidget):
         self._controls: tuple[str, ...] = ()
         self._fingers: Fingers = {}
         self._path = document.path
-        self._pinned = BASE_LAYER  # what was chosen to be shown; layers that are on go before it
+        self._pinned = BASE_LAYER  # layer chosen by the person; an active layer is shown in its place
         self._printed: dict[str, str] = {}
         self.waiting = Waiting(lambda: clock() // 1000, listening_ms())
         self._taker = ControlTaker(document, self.waiting, self)
@@ -96,7 +96,7 @@ class MapStation(QWidget):
         self.moves.refused.connect(self.said)
         self.lanes = Lanes(theme, document, live)
         self.lanes.open_asked.connect(self._on_open_asked)
-        self._sharing = QTimer(self)  # a layout takes no other height while it lays out
+        self._sharing = QTimer(self)  # delayed, since a height cannot change during a layout
         self._sharing.setSingleShot(True)
         self._sharing.timeout.connect(self._share_room)
         self.lanes.arranged.connect(self._sharing.start)
@@ -153,11 +153,11 @@ class MapStation(QWidget):
 
     @property
     def areas(self) -> tuple[QWidget, ...]:
-        """The moves, the lanes or what is in their place, and the opened control."""
+        """Areas for the keyboard: the moves, the lanes or what replaces them, and the opened control."""
         return self.moves.sheets, self._sheets, self.dock
 
     def show_layer(self, layer_id: str) -> None:
-        """Shows another layer in the lanes, which touches on the pad are then for, whether it is on or not."""
+        """Shows another layer in the lanes, active or not; presses on the pad then edit this layer."""
         self._pinned = layer_id
         self._show_layer(layer_id)
 
@@ -177,7 +177,7 @@ class MapStation(QWidget):
             self._show_control(control)
 
     def _show_control(self, control: str) -> None:
-        """Scrolls to a control; the names of the fingers keep their room above it."""
+        """Scrolls to a control, below the names of the fingers."""
         shown, bar = self.lanes.instruments[control], self._scroll.verticalScrollBar()
         if bar is not None:
             top = shown.mapTo(self.lanes, QPoint(0, 0)).y()
@@ -185,24 +185,24 @@ class MapStation(QWidget):
             bar.setValue(min(max(bar.value(), top + shown.height() - bar.pageStep()), lowest))
 
     def show_table(self, on: bool) -> None:
-        """Shows all layers side by side in place of the lanes."""
+        """Shows the table of all layers in place of the lanes."""
         self._show_sheet(self.table if on else self._scroll)
         if on:
             self.table.show_profile(self._document.profile, self._document.layout())
             self.table.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def show_difference(self, layer_id: str, other_id: str) -> None:
-        """Shows what differs between two layers in place of the lanes."""
+        """Shows the differences between two layers in place of the lanes."""
         self._show_sheet(self.compare)
         self.compare.show_layers(layer_id, other_id)
 
     def _show_sheet(self, sheet: QWidget) -> None:
-        """Shows the lanes, or what takes their place and that of the opened control."""
+        """Shows the lanes, or a widget in place of lanes and opened control."""
         self._sheets.setCurrentWidget(sheet)
         self.dock.set_low(sheet is not self._scroll)
 
     def show_places(self) -> None:
-        """Shows where what this pad lacks could go, in place of the lanes."""
+        """Shows places for assignments on missing controls, in place of the lanes."""
         self.dock.close_control()
         self._show_sheet(self.places)
         self.places.show_controls(self._controls)
@@ -212,34 +212,34 @@ class MapStation(QWidget):
         self.table_left.emit()
 
     def await_layer(self, layer_id: str) -> None:
-        """A new layer: the next control that is touched, or clicked, brings it on while it is held."""
+        """Awaits the control that activates a new layer while held."""
         self.dock.close_control()
         self.waiting.begin(Wait(Awaited.LAYER_CONTROL, layer_id))
 
     def follow_look(self) -> None:
-        """The theme has other colours now."""
+        """Updates colours after a change of the theme."""
         self.dock.show_layer(self.layer_id)
         if self._sheets.currentWidget() is self.table:
             self.table.show_profile(self._document.profile, self._document.layout())
 
     def set_follow(self, on: bool) -> None:
-        """Whether a touch on the pad opens its control."""
+        """Sets whether a press on the pad opens its control."""
         self.follow_touches = on
         self.dock.wait_line.set_follows(on)
 
     def open_slot(self, slot: str, listen: bool) -> ControlEditor:
-        """Opens the control of a slot and chooses its cell in the shown layer."""
+        """Opens the control of a slot and selects its cell in the shown layer."""
         opened = self.dock.open_control(CONTROL_OF_SLOT[slot].name)
         opened.choose(self.layer_id, slot, listen)
         return opened
 
     def forget_keys(self) -> None:
-        """A shortcut of the window was pressed: what is held is no binding."""
+        """Discards held keys, which belong to a shortcut of the window."""
         for catcher in self.findChildren(KeyCatcher):
             catcher.forget()
 
     def hideEvent(self, event: QHideEvent | None) -> None:
-        """Another station, or none: nothing is listened to there."""
+        """Ends the wait when another station is shown."""
         self.waiting.heard(Heard.CANCELLED)
         super().hideEvent(event)
 
@@ -248,7 +248,7 @@ class MapStation(QWidget):
             super().keyPressEvent(event)
 
     def _close_topmost(self) -> bool:
-        """Ends the wait, or closes what was opened last, and nothing else; returns whether there was anything."""
+        """Ends the wait, or else closes what was opened last; returns whether there was anything."""
         if self.waiting.wait.awaited is not Awaited.NOTHING:
             self.waiting.heard(Heard.CANCELLED)
         elif self._sheets.currentWidget() is not self._scroll:
@@ -270,9 +270,9 @@ class MapStation(QWidget):
         if self.waiting.for_control:
             self._taker.take(_press_slot(found))
             return
-        # The first slot of a stick, or of motion, is its whole, which takes no key; the next one is chosen instead.
+        # The first slot of a stick, or of motion, is its whole, which takes no key; the next one is selected instead.
         slot = found.slots[1] if found.kind in (Kind.STICK, Kind.MOTION, Kind.SURFACE) else found.slots[0]
-        self.open_slot(slot, listen=False)  # whoever looks wants nothing replaced
+        self.open_slot(slot, listen=False)  # looking must not replace anything
 
     def _on_control_closed(self) -> None:
         self.moves.first.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -294,14 +294,14 @@ class MapStation(QWidget):
         self.open_slot(slot, listen=True)
 
     def _brings_layer(self, slot: str) -> bool:
-        """Whether the touch just brought a layer on: the next touch is then meant for that layer."""
+        """Returns whether a press has just activated a layer, which the next press is then meant for."""
         layers = (self._document.profile.layer(layer) for layer in self._live.layers)
         found = (layer.slots.get(slot) for layer in layers if layer is not None)
         effects = (assignment.effect for assignment in found if assignment is not None)
         return any(isinstance(effect, HoldLayer) and effect.layer in self._live.layers for effect in effects)
 
     def _takes_a_click(self, opened: ControlEditor) -> bool:
-        """Whether what is clicked in the list is for the opened control, and replaces nothing unasked."""
+        """Returns whether a click in the list assigns to the opened control, without replacing anything unasked."""
         return opened.edits.panel is not None or self.waiting.for_slot or opened.edits.is_empty
 
     def _on_move_picked(self, move_id: str) -> None:
@@ -320,7 +320,7 @@ class MapStation(QWidget):
             opened.edits.give(Action.of(DoMove(move_id)))
 
     def _on_move_given(self, control: str, move_id: str) -> None:
-        """A move was dropped on a control: on its press, or on a stick that is to look about."""
+        """Assigns a dropped move to the press of a control, or looking around to a stick."""
         found = CONTROL_BY_NAME[control]
         move = self._document.profile.move(move_id)
         whole = move is not None and move.look and found.slots[0] == control
@@ -331,7 +331,7 @@ class MapStation(QWidget):
             self._on_move_picked(move_id)
 
     def _on_group_picked(self, group: str) -> None:
-        """A carousel of the group's moves on the chosen button, or a ring on the chosen stick."""
+        """Assigns a group: a carousel to a selected button, or a ring to a stick."""
         if self.opened is None or self.opened.edits.cell is None or not self._takes_a_click(self.opened):
             self.said.emit(
                 tr("To step through {group}: press a control on the pad, or click a slot, then {group}", group=group)
@@ -363,7 +363,7 @@ class MapStation(QWidget):
 
     def _on_document_changed(self) -> None:
         profile = self._document.profile
-        if self._document.path != self._path:  # what was open or waited for belongs to the other profile
+        if self._document.path != self._path:  # the opened control and the wait belong to another profile
             self._path = self._document.path
             self.waiting.heard(Heard.CANCELLED)
             self.dock.close_control()
@@ -393,14 +393,14 @@ class MapStation(QWidget):
                 self._follow_layer()
 
     def _look_over(self) -> None:
-        """Shows probable mistakes, and slots that this pad lacks."""
+        """Updates probable mistakes, and assignments on missing controls."""
         profile = self._document.profile
         self.clashes.show_profile(profile, self._controls, self._fingers)
         self.dock.show_displaced(displaced(profile, self._controls))
         self.dock.show_fullness(fullness(profile, self._controls, self._fingers, self.moves.unassigned))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """The lanes have the room that they need, until a control is opened."""
+        """Adapts the heights: lanes first, until a control is opened."""
         super().resizeEvent(event)
         theme = self.dock.theme
         self.moves.setFixedWidth(theme.px(_NARROW_MOVES if self.width() < theme.px(_NARROW) else _MOVES))
@@ -424,7 +424,7 @@ class MapStation(QWidget):
 
 
 def _press_slot(control: Control) -> str:
-    """The slot of a control that is pressed like a button: a stick's click, a trigger's light stage."""
+    """Returns the slot of a control that is pressed like a button: a stick's click, a trigger's light stage."""
     click = slot_name(control.name, "click")
     if click in control.slots:
         return click
@@ -432,6 +432,6 @@ def _press_slot(control: Control) -> str:
 
 
 def _usual_controls() -> tuple[str, ...]:
-    """Controls that are shown before the first pad."""
+    """Returns the controls shown before the first pad."""
     rare = (Finger.PALMS, Finger.WRISTS, Finger.OTHER)
     return tuple(control.name for control in CONTROLS if control.finger not in rare)

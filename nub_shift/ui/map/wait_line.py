@@ -1,4 +1,4 @@
-"""The line that says what the window waits for, and how long."""
+"""Line of the present wait, with its remaining time."""
 
 from __future__ import annotations
 
@@ -20,16 +20,16 @@ from nub_shift.ui.widgets.layouts import keep_room
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import ElidedLabel, set_tip
 
-# How often the time that is left is drawn, and looked at.
+# Interval of drawing and checking the remaining time.
 TICK_MS = 100
 
 
 class WaitLine(QWidget):
-    """Has its height whether something is waited for or not.
+    """Has a constant height, with or without a wait.
 
     Attributes:
-        text: what it says.
-        time: how long keys are listened to.
+        text: text of the wait.
+        time: time limit for keys.
         cancel: ends the wait.
     """
 
@@ -43,10 +43,10 @@ class WaitLine(QWidget):
         self.text = ElidedLabel()
         self.text.setFont(theme.font(0.92))
         self.time = TextButton(theme, _time_text(waiting.listen_ms), tr("How long to wait for a key"))
-        self.time.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a click takes the focus from nobody who listens
+        self.time.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # clicks must not take the focus from a listening widget
         self.time.clicked.connect(self._choose_time)
         self.cancel = TextButton(theme, tr("Cancel"), TEXTS[Command.STOP_LISTENING].shortcut)
-        self.cancel.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # the shortcut does the same, and the focus stays
+        self.cancel.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # likewise; the shortcut does the same
         self.cancel.clicked.connect(lambda: waiting.heard(Heard.CANCELLED))
         for button in (self.time, self.cancel):
             keep_room(button)
@@ -62,7 +62,7 @@ class WaitLine(QWidget):
         self._show()
 
     def follow_edit(self) -> None:
-        """Names things as the profile does now."""
+        """Updates names after an edit."""
         self._show()
 
     def _choose_time(self) -> None:
@@ -77,19 +77,19 @@ class WaitLine(QWidget):
         self.choose_time(milliseconds)
 
     def choose_time(self, milliseconds: int) -> None:
-        """Keys are listened to for that long from now on."""
+        """Sets the time limit for keys."""
         self.time.setText(_time_text(milliseconds))
         self.time.setAccessibleName(self.time.text())
         self.time.updateGeometry()
         self._waiting.choose_time(milliseconds)
 
     def set_follows(self, on: bool) -> None:
-        """Whether a press on the pad opens its control."""
+        """Sets whether a press on the pad opens its control."""
         self._follows = on
         self._show()
 
     def set_opened(self, opened: bool) -> None:
-        """Whether a control is open."""
+        """Sets whether a control is open."""
         self._opened = opened
         self._show()
 

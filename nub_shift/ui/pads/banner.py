@@ -1,4 +1,4 @@
-"""The head of the chosen pad: what is wrong with it and what to do, or what an introduction asks for."""
+"""Head of the shown pad: its faults with remedies, or the question of a set-up."""
 
 from __future__ import annotations
 
@@ -40,14 +40,14 @@ class PadCommand(Enum):
 
 
 class PadBanner(QWidget):
-    """The head of the chosen pad.
+    """Head of the shown pad.
 
     Attributes:
-        words: what is wrong, or asked for.
-        introduce, skip, back, keep, stop, unplug, at_hand, play_demo: buttons, shown when they make sense.
+        words: faults, or the question.
+        introduce, skip, back, keep, stop, unplug, at_hand, play_demo: buttons, shown when applicable.
 
     Signals:
-        done(PadCommand): one of them was pressed.
+        done(PadCommand): a pressed button.
     """
 
     done = pyqtSignal(object)
@@ -76,7 +76,7 @@ class PadBanner(QWidget):
             PadCommand.AT_HAND, tr("Keep at hand"), tr("Opens this pad above all windows, to press it in any station")
         )
         self.unplug = self._make(PadCommand.UNPLUG, tr("Unplug"), tr("Unplug this simulated pad"))
-        # The buttons stand below: beside the words they would have to go elsewhere with each longer question.
+        # Below the words, so that longer questions do not move the buttons.
         does = QWidget()
         row = Flow(theme.px(5), does, grows=True)
         column = QVBoxLayout(self)
@@ -86,18 +86,18 @@ class PadBanner(QWidget):
         column.addWidget(self._note)
         column.addStretch(1)
         column.addWidget(does, 0, Qt.AlignmentFlag.AlignRight)
-        # In the place of a set-up's last button stands none that removes something.
+        # No removing button takes the place of a set-up's last button.
         for button in (
             *(self.unplug, self.at_hand, self.play_demo, self.rest, self.keep_guess),
             *(self.skip, self.back, self.keep, self.stop, self.introduce),
         ):
             row.addWidget(button)
-        # Two lines, a note and the buttons, whether there are such or not, so that nothing below moves.
+        # Room for two lines, a note and the buttons, so that nothing below moves.
         lines = 2 * self.words.fontMetrics().lineSpacing() + self._note.fontMetrics().lineSpacing()
         self.setMinimumHeight(lines + self.introduce.sizeHint().height() + theme.px(14))
 
     def show_pad(self, pad: PadInfo | None, course: Introducing | None) -> None:
-        """Shows a pad and how far its introduction is."""
+        """Shows a pad, and the progress of its set-up."""
         self._asking = course is not None
         plain = pad is not None and course is None and bool(pad.device)
         began = course is not None and any(button.hasFocus() for button in (self.introduce, self.keep_guess))
@@ -143,9 +143,11 @@ class PadBanner(QWidget):
         for button in (self.introduce, self.keep):
             button.updateGeometry()
         if began:
-            self.back.setFocus(Qt.FocusReason.OtherFocusReason)  # which takes back nothing yet; Qt takes any
+            # harmless at the beginning; otherwise Qt would focus any button
+            self.back.setFocus(Qt.FocusReason.OtherFocusReason)
         if had_focus and course is None:
-            self.introduce.setFocus(Qt.FocusReason.OtherFocusReason)  # Qt takes the next one, which unplugs
+            # otherwise Qt would focus the next one, which unplugs
+            self.introduce.setFocus(Qt.FocusReason.OtherFocusReason)
         self.update()
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:

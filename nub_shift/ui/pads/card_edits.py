@@ -1,4 +1,4 @@
-"""What a person changes of what is known of a pad. Each change can be undone."""
+"""Edits of pad cards by a person, each of which can be undone."""
 
 from __future__ import annotations
 
@@ -19,29 +19,29 @@ from nub_shift.translation import tr
 
 
 class CardEdits:
-    """Changes to the cards of pads that are within reach."""
+    """Edits the cards of available pads."""
 
     def __init__(self, book: CardBook) -> None:
         self._book = book
 
     def marks(self, pad: PadInfo) -> PadCard:
-        """The card with the pad's own marks, by which it is known among others of its kind."""
+        """Returns the card with the pad's name, colour and measurements, which identifies it among its kind."""
         return self._book.card(pad.marks, pad.name)
 
     def wiring(self, pad: PadInfo) -> PadCard:
-        """The card with its wiring and labels; often the same."""
+        """Returns the card with the pad's wiring and labels; often the same card."""
         return self._book.card(pad.wiring, pad.device)
 
     def rename(self, pad: PadInfo, name: str) -> None:
-        """Another name."""
+        """Renames a pad."""
         self._mark(pad, tr("named {name}", name=name), lambda card: replace(card, name=name))
 
     def set_colour(self, pad: PadInfo, colour: str) -> None:
-        """A colour to know it by; an empty one is none."""
+        """Sets the colour of a pad; empty for none."""
         self._mark(pad, tr("colour"), lambda card: replace(card, colour=Colour(colour) if colour else None))
 
     def set_moving_part(self, pad: PadInfo, part: str) -> None:
-        """Which part of a joined pad turns the view, by its identity."""
+        """Sets the part of a combined pad whose motion sensors count, by its identity."""
         self._mark(pad, "motion", lambda card: replace(card, motion=part))
 
     def set_style(self, pad: PadInfo, style: str) -> None:
@@ -49,7 +49,7 @@ class CardEdits:
         self._book.edit(tr("{pad}: labels", pad=pad.name), replace(self.wiring(pad), labels=LabelStyle(style)))
 
     def set_label(self, pad: PadInfo, control: str, text: str) -> None:
-        """Sets the label printed on a control; an empty text is that of the style."""
+        """Sets the label printed on a control; an empty text resets to that of the style."""
         card = self.wiring(pad)
         own = {name: label for name, label in card.own_labels.items() if name != control}
         self._book.edit(
@@ -64,17 +64,17 @@ class CardEdits:
         )
 
     def set_menu(self, pad: PadInfo, control: str) -> None:
-        """Which button opens the menu on the screen."""
+        """Sets the button that opens the pad menu."""
         self._mark(pad, tr("menu button"), lambda card: replace(card, menu=control))
 
     def keep(self, pad: PadInfo, introduced: str) -> None:
-        """Keeps what an introduction has understood, a card as text; what the card said besides stays."""
+        """Saves the result of a set-up, a card as text; other content of the card stays."""
         made = parse_card(introduced)
         card = replace(self._book.card(pad.wiring, pad.name), buttons=made.buttons, axes=made.axes)
         self._book.edit(tr("{card}: set up", card=card.name), card)
 
     def add_measured(self, pad: PadInfo, measured: Measured) -> None:
-        """Keeps what was measured."""
+        """Saves measurements."""
         self._book.add_measured(pad.marks, pad.name, measured)
 
     def set_trim(self, pad: PadInfo, trim: PadTrim) -> None:
@@ -82,7 +82,7 @@ class CardEdits:
         self._mark(pad, tr("correction"), lambda card: replace(card, trim=trim))
 
     def join(self, pad: PadInfo, other: PadInfo) -> str:
-        """Joins two pads into one; returns its key."""
+        """Combines two pads into one; returns its key."""
         moving = next((part.identity for part in (pad, other) if "motion" in part.controls), "")
         identities = (pad.identity, other.identity)
         self._book.join(f"{pad.name} + {other.name}", identities, moving)

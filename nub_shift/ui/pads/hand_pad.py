@@ -1,4 +1,4 @@
-"""The simulated pad that is played with, in a small window of its own: worked beside any station, or over a game."""
+"""The simulated pad in play, in a small window of its own, beside any station or over a game."""
 
 from __future__ import annotations
 
@@ -20,16 +20,16 @@ _SIZE = (620, 350)
 
 
 class HandPad(QObject):
-    """Opens the window for the first player's pad if it is simulated, and sends what is held in it.
+    """Opens the window for the first player's simulated pad, and sends the held controls.
 
-    The window takes no focus from a click, so that a key goes on to the slot that waits for it, and a game stays in
-    front while the pad is pressed over it. `take_keys` gives it the focus, and Escape gives the focus back.
+    A click gives the window no focus, so that a key still goes to the listening slot, and a game stays in front while
+    the pad is pressed. `take_keys` gives it the focus, and Escape returns the focus.
 
     Attributes:
         window: the small window.
 
     Signals:
-        open_changed(): the window has been opened or closed; while it is open it needs the pads' news.
+        open_changed(): opened or closed; an open window needs the subscription to pads.
         said(str): a line for the person.
     """
 
@@ -52,11 +52,11 @@ class HandPad(QObject):
 
     @property
     def is_open(self) -> bool:
-        """Whether the window is open, or opens as soon as the pad is known."""
+        """Whether the window is open, or about to open."""
         return self._opening or self.window.isVisible()
 
     def open(self) -> None:
-        """Opens the window; once it is open, gives it the keyboard."""
+        """Opens the window; if it is open, gives it the keyboard."""
         if self.window.isVisible():
             self.window.take_keys(True)
             return
@@ -65,12 +65,12 @@ class HandPad(QObject):
         self._follow()
 
     def _follow(self) -> None:
-        """Shows the pad of the first player, and closes the window if there is no simulated one."""
+        """Shows the pad of the first player, or closes the window if that is not simulated."""
         if not self.is_open:
             return
         pad = self._pads.pad(self._live.pad_key)
         if pad is None and self._opening and self._live.pad_key:
-            return  # its news are on their way
+            return  # the subscription has just begun
         if pad is None or not pad.simulated:
             self._opening = False
             self.said.emit(tr("You do not play with a simulated pad: plug one in, in Pads"))
@@ -93,7 +93,7 @@ class HandPad(QObject):
         self._link.tell(WorkByHand(self._key, held))
 
     def _on_closed(self) -> None:
-        self._link.tell(WorkByHand(self._key, {}))  # nothing stays held
+        self._link.tell(WorkByHand(self._key, {}))  # releases all controls
         self.open_changed.emit()
 
 
@@ -101,7 +101,7 @@ class _PadWindow(QWidget):
     """The pad's controls as in Pads.
 
     Signals:
-        closed(): by the person.
+        closed(): closed by the person.
     """
 
     closed = pyqtSignal()
@@ -128,10 +128,10 @@ class _PadWindow(QWidget):
         self.lanes.show_pad(pad, None, ())
 
     def take_keys(self, on: bool) -> None:
-        """Takes the keyboard, or leaves it to the window behind."""
+        """Takes the keyboard, or returns it to the window behind."""
         self.setWindowFlag(Qt.WindowType.WindowDoesNotAcceptFocus, not on)
         self.setAttribute(Qt.WidgetAttribute.WA_ShowWithoutActivating, not on)
-        self.show()  # another flag hides a window
+        self.show()  # changing a flag hides a window
         if on:
             self.activateWindow()
             first = next(iter(self.lanes.instruments.values()), None)

@@ -1,4 +1,4 @@
-"""One control of a pad as it is, without any profile: shown live, worked by hand if the pad is made up."""
+"""A live control of a pad without any profile; of a simulated pad it can be worked by hand."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ _ARROWS = {
     Qt.Key.Key_Right: "right",
 }
 _PUSH = {"up": (0.0, -1.0), "down": (0.0, 1.0), "left": (-1.0, 0.0), "right": (1.0, 0.0)}
-# Turn, in degrees a second, and tilt, in g, of dragging the horizon across its circle.
+# Turn in degrees a second, and tilt in g, for dragging the horizon across its circle.
 _TURN_DPS = 120.0
 _TILT_G = 0.8
 
@@ -37,14 +37,14 @@ _TILT_G = 0.8
 class PadInstrument(QAbstractButton):
     """A control in its lane.
 
-    The mouse on its picture, or space bar and arrow keys, work the control of a made-up pad; the right mouse button
-    presses a stick in and tilts the pad. A click on its name, or Enter, chooses the control: while the pad is being
-    introduced it is asked for next. On any other pad a click chooses it wherever it is.
+    The mouse on its picture, or space bar and arrow keys, work the control of a simulated pad; the right mouse button
+    clicks a stick and tilts the pad. A click on its name, or Enter, selects the control, which a set-up then requests
+    next. On any other pad a click anywhere selects it.
 
     Signals:
-        held(dict): channels of this control that are held now; all others of it are let go.
+        held(dict): held channels of this control; all others are released.
         picked(): a click or Enter.
-        name_wanted(): F2: its name is to be written.
+        name_wanted(): F2: edit its label.
     """
 
     held = pyqtSignal(dict)
@@ -68,7 +68,7 @@ class PadInstrument(QAbstractButton):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def show_pad(self, pad: PadInfo, status: Mapping[str, str], asked: str) -> None:
-        """Shows what is known of the control: its label, and during an introduction how sure that is."""
+        """Shows the label of the control, and its status during a set-up."""
         self.workable = pad.simulated
         self._introduced = bool(status)
         self._title = control_title(self.control.name, pad.printed)
@@ -93,7 +93,7 @@ class PadInstrument(QAbstractButton):
         self.setAccessibleName(tr("{words}, asked for now", words=words) if self._asked else words)
 
     def follow(self, values: Mapping[str, float]) -> None:
-        """Repaints if the control has moved by what an eye can see."""
+        """Repaints after a visible change of the values."""
         self._values = values
         shown = tuple(round(values.get(channel, 0.0), 2) for channel in self.control.channels)
         if shown != self._shown:
@@ -110,7 +110,7 @@ class PadInstrument(QAbstractButton):
         if event is None:
             return
         self.setFocus(Qt.FocusReason.MouseFocusReason)
-        edge = self.theme.px(3)  # a trigger is pulled all the way at the edge of its picture
+        edge = self.theme.px(3)  # the edge of a trigger's picture is a full pull
         on_picture = self.picture().adjusted(-edge, -edge, edge, edge).contains(event.position())
         if not (self.workable and self._introduced and on_picture):
             self.picked.emit()
@@ -231,7 +231,7 @@ class PadInstrument(QAbstractButton):
                 drawing.draw_button(painter, theme, picture, value > 0.5)
 
     def picture(self) -> QRectF:
-        """Area in which the control is drawn, and worked."""
+        """Returns the area of the picture, which can be worked."""
         theme = self.theme
         kind = self.control.kind
         if kind is Kind.BUTTON:
@@ -247,7 +247,7 @@ class PadInstrument(QAbstractButton):
         return QRectF(body.x(), body.y(), side, side)
 
     def _hold_at(self, event: QMouseEvent) -> None:
-        """Holds the values at the place of the mouse."""
+        """Holds the values at the position of the mouse."""
         picture = self.picture()
         offset = event.position() - picture.center()
         reach = max(picture.width() / 2, 1.0)
@@ -256,7 +256,7 @@ class PadInstrument(QAbstractButton):
         self.held.emit(self._held_at(QPointF(x, y), right))
 
     def _held_at(self, point: QPointF, right: bool) -> dict[str, float]:
-        """Returns the values at a point, counted from the middle of the picture to its edge."""
+        """Returns the values at a point, relative to the middle and the edge of the picture."""
         name, x, y = self.control.name, point.x(), point.y()
         match self.control.kind:
             case Kind.STICK:

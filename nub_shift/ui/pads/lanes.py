@@ -1,4 +1,4 @@
-"""A pad as it is, by fingers: all its controls as live instruments."""
+"""All controls of a pad as live instruments, by fingers."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from nub_shift.ui.map.lane import Lane
 from nub_shift.ui.map.lane_rows import LaneRows
 from nub_shift.ui.pads.instrument import PadInstrument
 
-# A column with its controls is hardly narrower than this.
+# Least width of a column.
 _COLUMN = 118
 
 
@@ -26,9 +26,9 @@ class PadLanes(QScrollArea):
         instruments: by control.
 
     Signals:
-        held(dict): what is held by hand on all of it.
-        picked(str): a control was chosen; its name.
-        name_wanted(): the name of the chosen one is to be written.
+        held(dict): channels held by hand.
+        picked(str): name of a selected control.
+        name_wanted(): edit the label of the selected one.
     """
 
     held = pyqtSignal(dict)
@@ -51,12 +51,12 @@ class PadLanes(QScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
 
     def show_pad(self, pad: PadInfo | None, course: Introducing | None, seconds: Collection[str]) -> None:
-        """Shows a pad, how far its introduction is, and which controls are those of the second of two players."""
+        """Shows a pad, the progress of its set-up, and the controls of the second of two players."""
         key, controls = (pad.key, pad.controls) if pad is not None else ("", ())
         if key != self._key:
             self._key, self._controls = key, ()
         if course is not None:
-            # Possible controls are shown throughout, or lanes would jump with every answer.
+            # All possible controls are shown throughout, so that answers do not move the lanes.
             known = {CONTROL_OF_CHANNEL[channel].name for channel in course.status}
             asked = {course.asked, course.asked.split(".")[0]}
             controls = tuple(
@@ -73,7 +73,7 @@ class PadLanes(QScrollArea):
                 instrument.show_player(pad.seats[1] + 1 if name in seconds else 0)
 
     def follow(self, values: Mapping[str, float]) -> None:
-        """Follows the pad."""
+        """Updates the live values."""
         for instrument in self.instruments.values():
             instrument.follow(values)
 
@@ -98,7 +98,7 @@ class PadLanes(QScrollArea):
         self._arrange()
 
     def _arrange(self) -> None:
-        """Several rows of lanes where the room is too narrow for one."""
+        """Arranges the lanes in several rows in a narrow place."""
         self._rows.arrange(self.width() // self.theme.px(_COLUMN))
 
     def _on_held(self, control: str, held: dict[str, float]) -> None:

@@ -1,4 +1,4 @@
-"""What a person says of a pad: its name and colour, what is printed on it, who plays with it, what it is joined of."""
+"""Data of a pad given by the person: name, colour, labels, players, parts."""
 
 from __future__ import annotations
 
@@ -43,24 +43,24 @@ _STYLES = {
 
 
 class PadMarks(QScrollArea):
-    """The sections about the chosen pad, one below the other.
+    """Sections about the shown pad.
 
     Attributes:
         name: its name.
         colours, styles: its colour; buttons by label style.
-        own, worked_by: what is printed on the chosen control, and which finger works it.
+        own, worked_by: label and finger of the selected control.
         play, beside, share, leave, join, apart: buttons.
-        players: who of two works the chosen control of a pad that they share.
+        players: player of the selected control on a shared pad.
 
     Signals:
-        named(str), coloured(str), styled(str), labelled(str, str): marks that were given.
-        menu_given(str): that control opens the menu.
-        finger_given(str, str): a control is worked by that finger.
-        seat_asked(), leave_asked(), beside_asked(str), share_asked(str): who is to play; the last two with a
+        named(str), coloured(str), styled(str), labelled(str, str): given name, colour, style, and label of a control.
+        menu_given(str): control that opens the menu.
+        finger_given(str, str): control and its finger.
+        seat_asked(), leave_asked(), beside_asked(str), share_asked(str): requested players; the last two with a
             profile's file.
-        split_asked(str, int): a control is to be worked by that one of two players, 0 or 1.
-        join_asked(str), apart_asked(), moving_picked(str): about parts; the first with the other pad, the last with
-            the identity of the part whose motion is to count.
+        split_asked(str, int): control and its player, 0 or 1.
+        join_asked(str), apart_asked(), moving_picked(str): key of the pad to combine with; separation; identity of the
+            part whose motion sensors count.
     """
 
     named = pyqtSignal(str)
@@ -79,7 +79,7 @@ class PadMarks(QScrollArea):
     moving_picked = pyqtSignal(str)
 
     def __init__(self, theme: Theme, profiles: Callable[[], Mapping[str, str]], parent: QWidget | None = None) -> None:
-        """`profiles` lists what a second seat can play: titles by file."""
+        """`profiles` lists the profiles for a second seat: titles by file."""
         super().__init__(parent)
         self.theme = theme
         self._pad: PadInfo | None = None
@@ -127,7 +127,7 @@ class PadMarks(QScrollArea):
         for finger, label in FINGER_LABELS.items():
             self.worked_by.addItem(label, finger.value)
         self.worked_by.activated.connect(self._on_finger)
-        # Beside a scroll bar there is less room; what is chosen is seen whole, as the row gives it all that is left.
+        # Fits beside a scroll bar; the row gives it all remaining width.
         self.worked_by.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.worked_by.setMinimumContentsLength(10)
         self._worked_label = PlainLabel(tr("Worked by:"))
@@ -199,10 +199,10 @@ class PadMarks(QScrollArea):
 
         Args:
             pad: the pad.
-            style: what is printed on its buttons.
-            plays: what each of its seats plays.
-            seconds: the controls that the second of two players has.
-            others: the pads it could be joined with, names by key.
+            style: style of its labels.
+            plays: profiles of its seats.
+            seconds: controls of the second of two players.
+            others: pads to combine with, names by key.
         """
         self._pad = pad
         self._others = others
@@ -239,13 +239,13 @@ class PadMarks(QScrollArea):
         self._show_parts(pad)
 
     def begin_naming(self) -> None:
-        """The name of the chosen control is written from now on."""
+        """Focuses the label of the selected control."""
         if self.own.isVisible():
             self.own.setFocus(Qt.FocusReason.ShortcutFocusReason)
             self.own.selectAll()
 
     def show_control(self, control: str, printed: Mapping[str, str]) -> None:
-        """Offers to say what is printed on a control."""
+        """Offers to label a control."""
         self._chosen = control
         able = self._pad is not None and not self._pad.parts and control in CONTROL_BY_NAME
         self._control = control if able else ""
@@ -268,7 +268,7 @@ class PadMarks(QScrollArea):
         self._show_player()
 
     def _show_player(self) -> None:
-        """Offers to give the chosen control to the other one of two players."""
+        """Offers to give the selected control to the other one of two players."""
         shared = self._pad is not None and len(self._pad.seats) > 1
         chosen = self._chosen in CONTROL_BY_NAME
         label = CONTROL_BY_NAME[self._chosen].label if chosen else ""
@@ -286,7 +286,7 @@ class PadMarks(QScrollArea):
             self.finger_given.emit(self._control, self.worked_by.currentData())
 
     def _on_menu(self) -> None:
-        """Whoever presses it again has the usual one back."""
+        """Sets the menu button, or resets it at a second press."""
         self.menu_given.emit(self._control if self.menu.isChecked() else "")
 
     def _on_player(self, at: int) -> None:
@@ -316,7 +316,7 @@ class PadMarks(QScrollArea):
             self._parts.addWidget(button)
 
     def _add_explained(self, text: str, told: str) -> tuple[QLabel, HelpMark]:
-        """A heading with a question mark beside it."""
+        """Adds a heading with a question mark; returns both."""
         label = self._add_heading(text)
         self._column.removeWidget(label)
         mark = HelpMark(self.theme, text, told)
@@ -336,7 +336,7 @@ class PadMarks(QScrollArea):
 
     def _make_style_rows(self) -> Flow:
         rows = Flow(self.theme.px(2), grows=True)
-        group = QButtonGroup(self)  # without one, all radio buttons further in would be of it
+        group = QButtonGroup(self)  # otherwise all nested radio buttons would belong to one group
         for style, button in self.styles.items():
             group.addButton(button)
             button.setAccessibleName(tr("Printed on its buttons: {button}", button=button.text()))

@@ -1,4 +1,4 @@
-"""What was measured on a stick, as two pictures: its rest, enlarged, and its range by angle."""
+"""Measurements of a stick as two pictures: its rest, enlarged, and its range by angle."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ _ZOOMS = (20, 12, 8, 5, 3, 2, 1)
 
 
 class StickReport(QWidget):
-    """The pictures of one stick. Earlier values are drawn thin beneath the present ones."""
+    """Pictures of one stick, with earlier values drawn thin beneath the present ones."""
 
     def __init__(self, theme: Theme, label: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -40,7 +40,7 @@ class StickReport(QWidget):
         rest_before: StickRest | None,
         rim_before: StickRim | None,
     ) -> None:
-        """Shows what was measured last, and what was measured before that."""
+        """Shows the last measurements, and those before."""
         self._rest, self._rim = rest, rim
         self._rest_before, self._rim_before = rest_before, rim_before
         words = []
@@ -58,7 +58,7 @@ class StickReport(QWidget):
         self.update()
 
     def show_points(self, points: Sequence[tuple[float, float]], going: str) -> None:
-        """Shows what comes in while it is measured: at `rest`, or round the `rim`; empty when it is over."""
+        """Shows positions during a measurement, at `rest` or along the `rim`; empty when it is over."""
         self._points, self._going = points, going
         self.update()
 
@@ -92,7 +92,7 @@ class StickReport(QWidget):
         self._paint_rim(painter, rim)
 
     def _zoom(self) -> int:
-        """So far enlarged that what is offered fills most of the glass."""
+        """Returns the magnification with which the suggested dead zone fills most of the glass."""
         widest = max((rest.dead_zone for rest in (self._rest, self._rest_before) if rest is not None), default=0.1)
         return next(zoom for zoom in _ZOOMS if zoom * widest <= 0.92 or zoom == 1)
 
@@ -145,7 +145,7 @@ class StickReport(QWidget):
 
 
 def _outline(rect: QRectF, reach: Sequence[float]) -> QPolygonF:
-    """The radius that was reached by angle, clockwise from up."""
+    """Returns the measured rim, clockwise from up."""
     step = 360.0 / len(reach)
     corners = []
     for index, radius in enumerate(reach):

@@ -1,4 +1,4 @@
-"""The strip that measures the chosen pad: pictures, what has changed since the time before, what follows from it."""
+"""Strip for measuring the shown pad: pictures, changes since the last time, suggested corrections."""
 
 from __future__ import annotations
 
@@ -24,20 +24,20 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import keep_room, quiet_scroll
 from nub_shift.ui.widgets.wrapping_row import Turning
 
-# Title, two lines and two offers of a stick.
+# Height of title, two lines and two suggestions of a stick.
 _ROOM = 124
 
 
 class MeasureStrip(QWidget):
-    """Measuring, and what was measured.
+    """Measurements and their results.
 
     Attributes:
         rest, rim, cancel: buttons.
-        offers: buttons that are checked while the pad's card has a correction, by control and what it corrects.
+        offers: buttons checked while the pad's card has a correction, by control and corrected property.
 
     Signals:
-        task_asked(Task): a measuring is to begin.
-        offer_taken(PadTrim): the pad is to be corrected so.
+        task_asked(Task): begin a measurement.
+        offer_taken(PadTrim): correct the pad.
     """
 
     task_asked = pyqtSignal(object)
@@ -82,7 +82,7 @@ class MeasureStrip(QWidget):
         column.setContentsMargins(0, theme.px(2), 0, 0)
         column.setSpacing(theme.px(2))
         column.addLayout(head)
-        room = quiet_scroll(body)  # as high as it is, whatever is found: the buttons above it stay where they are
+        room = quiet_scroll(body)  # constant height for any result, so that the buttons above stay
         room.setFixedHeight(theme.px(_ROOM))
         column.addWidget(room)
         self._able = {self.rest: True, self.rim: True}
@@ -90,7 +90,7 @@ class MeasureStrip(QWidget):
         self.follow()
 
     def show_measured(self, controls: tuple[str, ...], measured: Sequence[Measured], trim: PadTrim) -> None:
-        """Shows what a pad's card keeps, and corrections that follow from it."""
+        """Shows the measurements of a pad's card, and their suggested corrections."""
         sticks = [stick for stick in STICKS if stick in controls]
         self.offers.clear()
         for stick in STICKS:
@@ -103,7 +103,7 @@ class MeasureStrip(QWidget):
         self.follow()
 
     def follow(self) -> None:
-        """Follows a measuring that goes on."""
+        """Updates the progress of a measurement."""
         task = self._measuring.task
         had_focus = self.cancel.hasFocus()
         self.cancel.setVisible(task is not None)
@@ -118,14 +118,14 @@ class MeasureStrip(QWidget):
         self.update()
 
     def _going_words(self, task: Task) -> str:
-        """Returns the instruction, with the time or the sticks that are left."""
+        """Returns the instruction, with the remaining time or sticks."""
         if task is Task.RIM:
             labels = ", ".join(inside(CONTROL_BY_NAME[stick].label) for stick in self._measuring.unrolled)
             return tr("{task}. To do: {sticks}", task=task.words, sticks=labels)
         return f"{task.words}: {ceil(task.seconds * (1 - self._measuring.progress))} s"
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
-        """How much of the time is over, as a line along the top."""
+        """Paints the progress as a line along the top."""
         if self._measuring.task is not None:
             painter = QPainter(self)
             width = self.width() * self._measuring.progress
@@ -157,7 +157,7 @@ class MeasureStrip(QWidget):
         self._texts[stick].show_text(lines, self._offer_buttons(stick, fits(measured, stick, trim)))
 
     def _show_motion(self, able: bool, measured: Sequence[Measured], trim: PadTrim) -> None:
-        """In the head: a line and an offer."""
+        """Shows the line and the suggestion for motion in the head."""
         while (item := self._motion_offers.takeAt(0)) is not None:
             button = item.widget()
             if button is not None:
@@ -177,7 +177,7 @@ class MeasureStrip(QWidget):
             self._motion_offers.addWidget(button)
 
     def _offer_buttons(self, control: str, found: Sequence[Fit]) -> list[TextButton]:
-        """Buttons that say what a correction does; pressed again they take it back."""
+        """Returns the buttons of suggested corrections; pressed again they remove the correction."""
         made = []
         for fit in found:
             button = TextButton(self.theme, fit.text, tr("{why} Counts on this pad, in all games.", why=fit.why))
@@ -194,7 +194,7 @@ class MeasureStrip(QWidget):
 
 
 class _Text(QWidget):
-    """Lines of text, the first of them bold, with offers beneath."""
+    """Lines of text, the first one bold, with suggestions beneath."""
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()

@@ -1,4 +1,4 @@
-"""Measuring a pad from the window: frames are collected for seconds, and looked at beside the interface's thread."""
+"""Measurement of a pad from the window: collects frames for seconds, and evaluates them in the background."""
 
 from __future__ import annotations
 
@@ -17,38 +17,38 @@ from nub_shift.protocol.messages import FrameNews
 from nub_shift.translation import tr
 
 _TICK_MS = 100
-# The hand that has pressed the button needs a moment to let go of the pad, or to take it.
+# Time for the hand to let go of the pad, or to take it.
 SETTLE_US = 400_000
-# A stick is out at its edge from there on, and goes round it so often: once to see it, and once more to be sure.
+# Least radius of a rolled stick, and the number of turns: one to measure, one to be sure.
 _OUT = 0.5
 _TURNS = 2.0
-# Whoever has rolled one stick and does nothing for so long does not want to roll the other.
+# Time without movement after which the other stick is not awaited.
 _LEFT_ALONE_US = 3_000_000
 
 
 class Task(Enum):
-    """Kinds of measures, with the instruction and the most seconds of each."""
+    """Kinds of measurements, with instruction and time limit."""
 
     REST = (tr("Lay the pad down and do not touch it"), 4.0)
     RIM = (tr("Roll each stick slowly along its edge, twice"), 30.0)
 
     @property
     def words(self) -> str:
-        """The instruction for the person."""
+        """Instruction for the person."""
         return self.value[0]
 
     @property
     def seconds(self) -> float:
-        """For how long."""
+        """Time limit."""
         return self.value[1]
 
 
 class Rolled:
-    """How far one stick has been rolled along its edge.
+    """Progress of rolling one stick along its edge.
 
     Attributes:
-        turned: in turns, either way; what goes back does not count again.
-        moved_us: when it was out there last; 0 if it never was.
+        turned: turns in one direction; moving back does not count again.
+        moved_us: time of the last position at the edge; 0 for none.
     """
 
     def __init__(self) -> None:
@@ -62,11 +62,11 @@ class Rolled:
 
     @property
     def is_round(self) -> bool:
-        """Whether the stick has been rolled as often as requested."""
+        """Whether the stick has made the requested turns."""
         return self.turned >= _TURNS
 
     def take(self, x: float, y: float, t_us: int) -> None:
-        """The stick is there now."""
+        """Processes a position of the stick."""
         if hypot(x, y) < _OUT:
             self._angle = None
             return
@@ -79,16 +79,16 @@ class Rolled:
 
 
 class Measuring(QObject):
-    """One measuring at a time.
+    """Runs one measurement at a time.
 
     Attributes:
-        task: what is measured at the moment, or None.
-        points: by stick, where it was so far.
-        rolled: by stick, how far it was rolled along its edge.
+        task: kind of the present measurement, or None.
+        points: positions so far, by stick.
+        rolled: progress by stick.
 
     Signals:
-        went_on(): another moment has passed.
-        done(Measured, list): the values, and what could not be measured in words.
+        went_on(): progress has changed.
+        done(Measured, list): results, and reasons for missing ones in words.
     """
 
     went_on = pyqtSignal()
@@ -96,7 +96,7 @@ class Measuring(QObject):
     _computed = pyqtSignal(object, list)
 
     def __init__(self, clock: Callable[[], int], parent: QObject | None = None) -> None:
-        """`clock` says what time it is, in microseconds; frames have their times from the same."""
+        """`clock` returns the time in microseconds, on the clock of frames."""
         super().__init__(parent)
         self._clock = clock
         self.task: Task | None = None
@@ -113,13 +113,13 @@ class Measuring(QObject):
 
     @property
     def progress(self) -> float:
-        """How much of the time is over, 0 to 1."""
+        """Elapsed part of the time, 0 to 1."""
         if self.task is None:
             return 0.0
         return max(0.0, min((self._clock() - self._start_us) / 1e6 / self.task.seconds, 1.0))
 
     def start(self, task: Task, controls: tuple[str, ...], values: dict[str, float]) -> None:
-        """Begins to measure a pad with these controls, whose channels stand at `values`."""
+        """Begins to measure a pad with these controls and present values."""
         self.task = task
         self._controls = controls
         self._start_us = self._clock() + SETTLE_US
@@ -130,20 +130,20 @@ class Measuring(QObject):
         self._timer.start()
 
     def cancel(self) -> None:
-        """Ends without a result."""
+        """Ends the measurement without a result."""
         self.task = None
         self._timer.stop()
         self.went_on.emit()
 
     def take(self, news: Iterable[FrameNews]) -> None:
-        """The pad has done something."""
+        """Processes events of the pad."""
         if self.task is None:
             return
         for frame in news:
             self._values.update(frame.values)
             if frame.t_us < self._start_us:
                 continue
-            # A stick that stands perfectly still reports nothing: where it stands is the first sample.
+            # A perfectly still stick reports nothing: its present position is the first sample.
             values = frame.values if self._frames else dict(self._values)
             self._frames.append(Frame(frame.t_us, values))
             for stick, points in self.points.items():
@@ -154,11 +154,11 @@ class Measuring(QObject):
 
     @property
     def unrolled(self) -> tuple[str, ...]:
-        """The sticks that are still to be rolled."""
+        """Sticks that are still to be rolled."""
         return tuple(stick for stick, rolled in self.rolled.items() if not rolled.is_round)
 
     def _is_rolled(self) -> bool:
-        """All sticks have been rolled; or one has, and the other is left alone."""
+        """Returns whether all sticks have been rolled, or one has and the other is left alone."""
         if not self.unrolled:
             return True
         begun = [rolled for rolled in self.rolled.values() if rolled.moved_us]
@@ -181,7 +181,7 @@ class Measuring(QObject):
 def _work(
     task: Task, controls: tuple[str, ...], frames: list[Frame], tell: Callable[[Measured, list[str]], None]
 ) -> Callable[[], None]:
-    """Returns the computation of the values, for a thread: NumPy alone takes longer to load than a click may."""
+    """Returns the evaluation, for a thread, since NumPy alone takes longer to load than a click may."""
 
     def work() -> None:
         from nub_shift.analysis.measuring import TooLittle, measure_motion, measure_rest, measure_rim

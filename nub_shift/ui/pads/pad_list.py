@@ -1,4 +1,4 @@
-"""The pads within reach, as rows to choose from; beneath them the made-up ones that could be plugged in."""
+"""List of available pads; below it the simulated ones that could be plugged in."""
 
 from __future__ import annotations
 
@@ -14,21 +14,21 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Pressable, TextButton, draw_focus
 from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 
-ROW = 48  # how high one is
-_ROWS = 3  # so many are seen at once
-_SIMULATED = "simulated:"  # before the key of such a pad
+ROW = 48  # height of a row
+_ROWS = 3  # number of visible rows
+_SIMULATED = "simulated:"  # prefix of the key of a simulated pad
 
 
 class PadList(QWidget):
-    """The pads, and the made-up ones that could be plugged in.
+    """The pads, and the simulated ones that could be plugged in.
 
     Attributes:
         rows: by pad.
-        plugs: buttons that plug a made-up pad in, by its key.
+        plugs: buttons that plug a simulated pad in, by its key.
 
     Signals:
-        picked(str): a pad was chosen.
-        plug_asked(str): a made-up pad is to be plugged in.
+        picked(str): key of a selected pad.
+        plug_asked(str): key of a simulated pad to plug in.
     """
 
     picked = pyqtSignal(str)
@@ -59,15 +59,15 @@ class PadList(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(theme.px(4))
         column.addWidget(self._heading)
-        scroll.setFixedHeight(theme.px(_ROWS * (ROW + 4)))  # what is below it stays where it is
+        scroll.setFixedHeight(theme.px(_ROWS * (ROW + 4)))  # constant, so that nothing below moves
         column.addWidget(scroll)
         column.addWidget(self._plug_heading)
         column.addLayout(self._plugs)
         column.addStretch(1)
-        self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)  # until there is something in it that has the focus
+        self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)  # until one of its rows can have the focus
 
     def show_pads(self, pads: tuple[PadInfo, ...], unplugged: dict[str, str], chosen: str, seats: list[str]) -> None:
-        """Shows the pads; `seats` has what each seat plays."""
+        """Shows the pads; `seats` has the profile of each seat."""
         count = sum(bool(pad.controls) for pad in pads)
         self._heading.setText(trn("{count} pad", "{count} pads", count) if count else tr("No pad is connected"))
         if [pad.key for pad in pads] != list(self.rows):
@@ -85,7 +85,7 @@ class PadList(QWidget):
         self._pass_focus_on()
 
     def _pass_focus_on(self) -> None:
-        """The chosen pad has the focus; while there is none, the first that can be plugged in."""
+        """Passes the focus to the selected pad, or without pads to the first button."""
         rows = sorted(self.rows.values(), key=lambda row: not row.isChecked())
         first = next(iter([*rows, *(button for button in self.plugs.values() if button.isEnabled())]), None)
         if self.hasFocus() and first is not None:
@@ -104,7 +104,7 @@ class PadList(QWidget):
             self.rows[focused].setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _show_plugs(self, plugged: dict[str, str], unplugged: dict[str, str]) -> None:
-        """Every simulated pad has its button from the first on, so that none moves as another one is plugged in."""
+        """Shows a button for every simulated pad, so that plugging one in moves none."""
         for key, name in {**plugged, **unplugged}.items():
             if key not in self.plugs:
                 button = self.plugs[key] = TextButton(self.theme, name)
@@ -117,7 +117,7 @@ class PadList(QWidget):
 
 
 class PadRow(Pressable):
-    """One pad: its colour, its name, what it does, and a mark if something is wrong with it."""
+    """One pad: colour, name, use, and a mark for faults."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -131,7 +131,7 @@ class PadRow(Pressable):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def show_pad(self, pad: PadInfo, plays: str) -> None:
-        """Shows a pad; `plays` is the profile that it plays, or empty."""
+        """Shows a pad; `plays` is its profile, or empty."""
         self._pad = pad
         states = [tr("plays {plays}", plays=plays) if plays else tr("plays nothing")]
         if pad.battery >= 0:

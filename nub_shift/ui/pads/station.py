@@ -1,4 +1,4 @@
-"""Station Pads: which pads are there, what they do, what is wrong with them, and how they are known."""
+"""Station Pads: available pads with their state, faults and data."""
 
 from __future__ import annotations
 
@@ -52,18 +52,18 @@ _NARROW = 1120
 
 
 class PadsStation(QWidget):
-    """Station in which pads are shown, introduced, measured, combined and named.
+    """Station for showing, setting up, measuring, combining and naming pads.
 
     Attributes:
-        chosen: key of the pad that is shown, or empty.
-        pads: all that are within reach.
-        book: the pad cards and their history.
-        cards: what can be changed of them.
+        chosen: key of the shown pad, or empty.
+        pads: available pads.
+        book: pad cards and their history.
+        cards: edits of the cards.
 
     Signals:
         said(str): a line for the person.
-        cards_changed(): a pad's card is another now.
-        at_hand_wanted(): the simulated pad is to be opened in a window of its own.
+        cards_changed(): a pad's card has changed.
+        at_hand_wanted(): open the simulated pad in a window of its own.
     """
 
     said = pyqtSignal(str)
@@ -89,14 +89,14 @@ class PadsStation(QWidget):
         self._link = link
         self.pads = PadsLive()
         self._seats: list[str] = []
-        self._controls: list[tuple[str, ...]] = []  # that each seat has
-        self._plugged = ""  # the simulated pad that was plugged in last
-        self._wanted = ""  # a pad that is on its way: shown as soon as it is there
-        self._keeping = ""  # a pad whose guess is to be kept as soon as it is told
+        self._controls: list[tuple[str, ...]] = []  # of each seat
+        self._plugged = ""  # last plugged simulated pad
+        self._wanted = ""  # pad to show once it appears
+        self._keeping = ""  # pad whose guessed wiring is to be saved once it is reported
         self.list = PadList(theme)
         self.banner = PadBanner(theme)
         self.lanes = PadLanes(theme)
-        self.lanes.setMinimumHeight(theme.px(120))  # a row of it is always seen
+        self.lanes.setMinimumHeight(theme.px(120))  # at least one row
         self.measuring = Measuring(clock, self)
         self.strip = MeasureStrip(theme, self.measuring)
         self.marks = PadMarks(theme, self._profiles)
@@ -121,17 +121,17 @@ class PadsStation(QWidget):
 
     @property
     def areas(self) -> tuple[QWidget, ...]:
-        """The pads, the head of the chosen one, its controls, measuring, and what is said of it."""
+        """Areas for the keyboard: pads, head, controls, measurements, data."""
         return self.list, self.banner, self.lanes, self.strip, self.marks
 
     @property
     def pad(self) -> PadInfo | None:
-        """The pad that is shown."""
+        """The shown pad."""
         return self.pads.pad(self.chosen)
 
     @property
     def course(self) -> Introducing | None:
-        """How far the introduction of the pad that is shown is."""
+        """Progress of the set-up of the shown pad, or None."""
         course = self.pads.introducing
         return course if course is not None and (course.pad == self.chosen or self.pad is None) else None
 
@@ -145,12 +145,12 @@ class PadsStation(QWidget):
             self._show()
 
     def card(self, key: str) -> PadCard | None:
-        """The card with the marks and measures of the pad of that key; None for a pad that is not within reach."""
+        """Returns the card with the data of the pad of a key; None for an unavailable pad."""
         pad = self.pads.pad(key)
         return self.cards.marks(pad) if pad is not None else None
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """In a narrow window the controls have the room that the list of pads can spare."""
+        """Gives spare height of the list of pads to the controls in a narrow window."""
         super().resizeEvent(event)
         theme = self._theme
         self.list.setFixedWidth(theme.px(150 if self.width() < theme.px(_NARROW) else 180))
@@ -160,7 +160,7 @@ class PadsStation(QWidget):
         super().hideEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """During an introduction Backspace takes back and Escape stops, wherever the focus is."""
+        """Handles Backspace (take back) and Escape (stop) during a set-up, for any focus."""
         if event is not None and self.course is not None:
             do = {Qt.Key.Key_Backspace: PadCommand.BACK, Qt.Key.Key_Escape: PadCommand.STOP}.get(Qt.Key(event.key()))
             if do is not None:
@@ -204,7 +204,7 @@ class PadsStation(QWidget):
             change(self.pad, *values)
 
     def _profiles(self) -> dict[str, str]:
-        """Profiles for a second seat: titles by file."""
+        """Returns the profiles for a second seat: titles by file."""
         return {str(path): title for title, path in titled_profiles([self._document.path.parent, library_folder()])}
 
     def _on_state(self) -> None:
@@ -220,10 +220,10 @@ class PadsStation(QWidget):
             wanted, self._wanted = self._wanted, ""
             self.choose(wanted)
             if wanted == self._plugged and not self._live.pad_key:
-                self._link.ask(AssignPad(wanted))  # whoever plugs it in while there is no other means to play with it
+                self._link.ask(AssignPad(wanted))  # plugging it in without another pad means to play with it
         elif self.pad is None and self.pads.introducing is not None:
             self.measuring.cancel()
-            if self.pads.pad(self.pads.introducing.pad) is not None:  # it is back, maybe in another place
+            if self.pads.pad(self.pads.introducing.pad) is not None:  # back, perhaps at another port
                 self.choose(self.pads.introducing.pad)
         elif self.pad is None:
             self.measuring.cancel()
@@ -307,12 +307,12 @@ class PadsStation(QWidget):
                 assert_never(command)
 
     def _let_lie(self, pad: PadInfo) -> None:
-        """Nobody touches a made-up pad until a person does."""
+        """Puts a simulated pad at rest until a person uses it."""
         if pad.simulated:
             self._link.ask(WorkByHand(pad.key, {}))
 
     def _keep(self, pad: PadInfo, course: Introducing) -> None:
-        """Keeps what was understood; what the card said besides stays."""
+        """Saves the result of a set-up; other content of the card stays."""
         self._link.ask(Introduce())
         self.cards.keep(pad, course.card)
 
@@ -343,7 +343,7 @@ class PadsStation(QWidget):
             self.cards.set_trim(self.pad, trim)
 
     def _seconds(self, pad: PadInfo | None) -> tuple[str, ...]:
-        """The controls that the second one of two players has who share a pad."""
+        """Returns the controls of the second of two players on a shared pad."""
         state = self._live.state
         if pad is None or state is None or len(pad.seats) < 2 or pad.seats[1] >= len(state.seats):
             return ()

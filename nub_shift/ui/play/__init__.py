@@ -1,1 +1,1 @@
-"""Station Play: who plays what and why, and with which game a profile comes on by itself."""
+"""Station Play: players with their profiles, and activation of profiles by games."""

@@ -1,4 +1,4 @@
-"""With which windows the profile comes on by itself, made by pointing at them, and what happens as they are left."""
+"""Activation rules of the profile, made by choosing windows, and the action when they are left."""
 
 from __future__ import annotations
 
@@ -39,9 +39,9 @@ _LEAVING = {
     Leaving.BACK: (tr("Go back"), tr("To the profile that was chosen by hand before")),
     Leaving.OTHER: (tr("Go to …"), tr("To another profile of the library")),
 }
-# How wide the choice of what counts is.
+# Width of the choice of conditions.
 _CHOICE = 330
-# Parts of a window that can be said, and those of them that are always seen: what usually counts comes first.
+# Number of possible conditions, and of those always visible: usual ones come first.
 _MOST_PARTS, _PARTS_SEEN = 5, 4
 _WAITING = tr("Switch to your game now, then come back. Its window is noted.")
 _NOT_TOLD = tr(
@@ -50,11 +50,11 @@ _NOT_TOLD = tr(
 
 
 class RulesPanel(QWidget):
-    """Shows and makes them.
+    """Shows and edits activation rules.
 
     Signals:
         said(str): a line for the person.
-        tried(Front): that window is to count as the one in front for a moment.
+        tried(Front): window to treat as in front for a trial.
     """
 
     said = pyqtSignal(str)
@@ -63,7 +63,7 @@ class RulesPanel(QWidget):
     def __init__(
         self, theme: Theme, document: Document, titles: Callable[[], list[str]], parent: QWidget | None = None
     ) -> None:
-        """`titles` are those of the profiles that there are."""
+        """`titles` returns the titles of existing profiles."""
         super().__init__(parent)
         self._theme = theme
         self._document = document
@@ -86,7 +86,7 @@ class RulesPanel(QWidget):
         self._rules.setContentsMargins(0, 0, 0, 0)
         self._rules.setSpacing(theme.px(2))
         room = quiet_scroll(rules)
-        room.setFixedHeight(theme.px(80))  # what is below stays where it is as rules come and go
+        room.setFixedHeight(theme.px(80))  # constant, so that nothing below moves
         column.addWidget(room)
         column.addWidget(self._make_leaving())
         self._adding = PlainLabel(tr("Add a window"))
@@ -109,7 +109,7 @@ class RulesPanel(QWidget):
 
     @property
     def removers(self) -> list[TextButton]:
-        """A button for each rule."""
+        """Buttons that remove a rule, one for each."""
         return [button for button in self.findChildren(TextButton) if button.objectName() == "remove"]
 
     @property
@@ -118,18 +118,18 @@ class RulesPanel(QWidget):
         return {part.field: button for button, part in self._parts}
 
     def begin(self) -> None:
-        """The station is shown: the windows that are open are listed, and the library is looked at."""
+        """Lists the open windows and reads the library, when the station is shown."""
         self._known_titles = self._titles()
         self._show()
         self.windows.list()
 
     def end(self) -> None:
-        """It is left."""
+        """Stops listing, when the station is left."""
         self.windows.stop()
         self._tell_waiting(False)
 
     def follow(self, state: State | None) -> None:
-        """Says what the runner does: whether it looks at windows, or nothing here tells which is in front."""
+        """Shows the state of the runner: whether windows are reported in this session."""
         follows = state is None or state.follows
         if follows is not self._follows:
             self._follows = follows
@@ -191,7 +191,7 @@ class RulesPanel(QWidget):
         self._matching.setSpacing(theme.px(4))
         self._matching.setAlignment(Qt.AlignmentFlag.AlignTop)
         room = quiet_scroll(matching)
-        # Whatever can be said of a window, the button that adds it stays where it is.
+        # Constant height for any window, so that the button below does not move.
         high = self.refresh.sizeHint().height() + theme.px(4)
         room.setMinimumHeight(_PARTS_SEEN * high)
         room.setMaximumHeight(_MOST_PARTS * high)
@@ -245,7 +245,7 @@ class RulesPanel(QWidget):
         self.leaving[Leaving.OTHER].setEnabled(bool(comes_on.rules) and bool(others))
 
     def _on_changed(self) -> None:
-        if self.isVisible():  # else it is shown as the station is: an edit elsewhere does not wait for it
+        if self.isVisible():  # otherwise updated when the station is shown
             self._show()
 
     def _rule_row(self, rule: Rule) -> QWidget:

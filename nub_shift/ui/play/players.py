@@ -1,4 +1,4 @@
-"""Who plays what, and why."""
+"""Players with their pads and profiles, and the reasons."""
 
 from __future__ import annotations
 
@@ -18,10 +18,10 @@ MAX_SHOWN = 8
 
 
 class Players(QWidget):
-    """Three lines for each player: the pad, the profile, and why it is this one.
+    """Three lines for each player: pad, profile, reason.
 
     Attributes:
-        stopping: how the menu is opened, and everything stopped.
+        stopping: how to open the menu, and how to stop everything.
     """
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
@@ -37,7 +37,7 @@ class Players(QWidget):
         self.stopping.setContentsMargins(0, theme.px(10), 0, 0)
 
     def show_state(self, state: State | None) -> None:
-        """Shows how things are."""
+        """Shows a state."""
         seats = state.seats[:MAX_SHOWN] if state is not None else ()
         front = state.front if state is not None else None
         away = state.away if state is not None else Away.NO
@@ -61,7 +61,7 @@ class Players(QWidget):
 
 
 def menu_words(state: State) -> str:
-    """How the menu is opened from the first pad that can."""
+    """Returns how to open the menu, from the first pad that can."""
     pad = next((seat.pad for seat in state.seats if opener_of(seat.pad.controls)), None)
     if pad is None:
         return ""
@@ -73,7 +73,7 @@ def menu_words(state: State) -> str:
 
 
 def guess_words(state: State) -> str:
-    """A warning where the buttons above may be others, since their pad is not set up."""
+    """Returns a warning if the named buttons are guessed, since their pad is not set up."""
     names = [seat.pad.name for seat in state.seats if seat.pad.is_guessed]
     if not names:
         return ""
@@ -85,7 +85,7 @@ def _chord_of(pad: PadState) -> tuple[str, ...]:
 
 
 def halt_words(state: State) -> str:
-    """How everything is stopped at once, or goes on after that."""
+    """Returns how to stop everything, or how to continue."""
     ways = []
     pads = ((seat.pad, _chord_of(seat.pad)) for seat in state.seats)
     pad, chord = next(((pad, chord) for pad, chord in pads if chord), (None, ()))
@@ -110,7 +110,7 @@ _AWAY = {
 def player_words(
     number: int, seat: SeatState, front: Front | None = None, away: Away = Away.NO
 ) -> tuple[str, str, str]:
-    """The pad, the profile, and why."""
+    """Returns pad, profile and reason."""
     head = tr("Player {number}: {pad}", number=number, pad=seat.pad.name or tr("no pad yet"))
     if away is not Away.NO:
         return head, tr("{title}, paused", title=seat.title), _AWAY[away]

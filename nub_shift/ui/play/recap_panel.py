@@ -1,4 +1,4 @@
-"""The last sessions with the profile: how long, what was used how often, and what never."""
+"""Recaps of the last sessions with the profile."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ _OFF = tr("Sessions with this profile are not counted.")
 
 
 class RecapPanel(QWidget):
-    """A list of sessions, and what was done in the chosen one."""
+    """A list of sessions, and the recap of the selected one."""
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -70,7 +70,7 @@ class RecapPanel(QWidget):
         outer.addWidget(parts)
 
     def show_profile(self) -> None:
-        """Looks at what is kept of the profile's sessions."""
+        """Reads the stored sessions of the profile."""
         profile = self.document.profile
         self._recaps = list(reversed(read_played(self._path)))
         self.counted.setChecked(profile.game.recap)
@@ -110,7 +110,7 @@ class RecapPanel(QWidget):
 
 
 class MoveBars(QWidget):
-    """How often each move was used, as a bar with its number."""
+    """Uses of each move as a bar with its number."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -118,7 +118,7 @@ class MoveBars(QWidget):
         self._counts: list[tuple[str, int]] = []
 
     def show_counts(self, counts: list[tuple[str, int]]) -> None:
-        """Shows these, the first above."""
+        """Shows these counts, the first at the top."""
         self._counts = counts
         said = ", ".join(f"{label} {times}" for label, times in counts)
         self.setAccessibleName(tr("Moves that were used: {said}", said=said) if said else tr("No move was used"))

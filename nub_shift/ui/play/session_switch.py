@@ -1,4 +1,4 @@
-"""Whether pads play without the window, with the desktop session: said, and switched."""
+"""Switch for playing with the desktop session, without the window."""
 
 from __future__ import annotations
 
@@ -22,12 +22,12 @@ _DEMO = tr("This is the demo: its pad plays while this window is open.")
 
 
 class SessionSwitch(QWidget):
-    """A sentence and a button; what takes time is done beside the window.
+    """A sentence and a button; slow work is done in the background.
 
     Signals:
-        begins(): the runner is about to be changed over; nobody should talk to the one that is there.
-        switched(bool): the session's runner plays by now, or does no more.
-        said(str): why that failed.
+        begins(): the runner is about to change; connections to the present one must be closed.
+        switched(bool): whether the session's runner plays now.
+        said(str): reason of a failure.
     """
 
     begins = pyqtSignal()
@@ -36,7 +36,7 @@ class SessionSwitch(QWidget):
     _done = pyqtSignal(bool, str)
 
     def __init__(self, theme: Theme, stays: bool, can_switch: bool, parent: QWidget | None = None) -> None:
-        """`stays` says whether the session's runner plays; where it `can_switch`, there is a button."""
+        """`stays` is whether the session's runner plays; with `can_switch` there is a button."""
         super().__init__(parent)
         self._stays = stays
         self._can_switch = can_switch
@@ -46,7 +46,7 @@ class SessionSwitch(QWidget):
         self._label = PlainLabel()
         self._label.setWordWrap(True)
         self._label.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self._label.setMinimumHeight(theme.px(54))  # the button stays where it is
+        self._label.setMinimumHeight(theme.px(54))  # keeps the button in place
         column.addWidget(self._label)
         self.button = TextButton(theme, tr("Play with my desktop session"))
         column.addWidget(self.button)

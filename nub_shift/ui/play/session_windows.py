@@ -1,4 +1,4 @@
-"""The windows of the session, without the interface waiting for whatever tells of them."""
+"""Windows of the session, listed without blocking the interface."""
 
 from __future__ import annotations
 
@@ -14,14 +14,14 @@ from nub_shift.ui.listening import Listening
 
 
 class SessionWindows(QObject):
-    """Lists them when asked, and waits for the next one that comes to the front; our own are left out.
+    """Lists windows on request, and waits for the next one in front; windows of this program are left out.
 
     Attributes:
-        told: whether this session tells of windows at all.
+        told: whether this session reports windows.
 
     Signals:
-        listed(list[Front]): the windows that are open.
-        came(Front): the one that was waited for.
+        listed(list[Front]): open windows.
+        came(Front): awaited window.
     """
 
     listed = pyqtSignal(object)
@@ -36,13 +36,13 @@ class SessionWindows(QObject):
         self.listed.connect(self._on_listed)
 
     def list(self) -> None:
-        """Has them listed; `listed` comes soon."""
+        """Starts listing; `listed` follows."""
         if self.told and not self._listing:
             self._listing = True
             Thread(target=self._ask, daemon=True).start()
 
     def await_next(self) -> bool:
-        """Waits for the next window that comes to the front; returns whether anybody tells."""
+        """Waits for the next window in front; returns whether the session reports windows."""
         self.stop()
         windows = connect() if self.told else None
         if windows is None:
@@ -53,11 +53,11 @@ class SessionWindows(QObject):
         except OSError:
             return False
         self._waiting.begin(windows)
-        self._on_news()  # what came while we asked waits in the library, and wakes nobody
+        self._on_news()  # events read during queries are queued in the library, and wake no poll
         return True
 
     def stop(self) -> None:
-        """Waits no more."""
+        """Ends the wait."""
         self._waiting.end()
 
     def _ask(self) -> None:

@@ -1,4 +1,4 @@
-"""What is shown on the screen while the profile is played: chosen here, with a small screen beside it."""
+"""Settings of the signs on the screen during play, with a preview."""
 
 from __future__ import annotations
 
@@ -108,7 +108,7 @@ class SignsPanel(QWidget):
         self.show_profile()
 
     def show_profile(self) -> None:
-        """Shows what the profile says."""
+        """Shows the settings of the profile."""
         profile, signs = self._document.profile, self._document.profile.signs
         self.shown.setChecked(signs.shown)
         for kind, button in self.kinds.items():
@@ -129,7 +129,7 @@ class SignsPanel(QWidget):
 
     @property
     def layers(self) -> dict[str, TextButton]:
-        """A switch for each layer but the base layer, by its id."""
+        """A switch for each layer except the base layer, by its id."""
         return self._layers
 
     def _on_changed(self) -> None:

@@ -1,4 +1,4 @@
-"""A small screen on which signs are as they will be on the large one."""
+"""Preview of signs on a small screen."""
 
 from __future__ import annotations
 
@@ -19,12 +19,12 @@ from nub_shift.ui.signs.board import CORNERS, MARGIN, SPOTS, Spot
 from nub_shift.ui.signs.painting import BadgeRow, Picture, SignPainter, sign_theme
 from nub_shift.ui.signs.sign_kinds import Sign, ring_words
 
-# A usual screen, in pixels.
+# A common screen, in pixels.
 SCREEN: Final = QSize(1920, 1080)
 
 
 class SignsPreview(QWidget):
-    """Shows a sign, a ring and the badge of a profile, where and as large as it says."""
+    """Shows a sign, a ring and the badge of a profile at their places and relative sizes."""
 
     def __init__(self, theme: Theme, layout: LayoutSource, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -38,7 +38,7 @@ class SignsPreview(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def show_profile(self, profile: Profile) -> None:
-        """Shows signs as that profile has them."""
+        """Shows the signs of a profile."""
         if profile is self._profile:
             return
         self._profile = profile
@@ -93,7 +93,7 @@ class SignsPreview(QWidget):
 
 
 def _samples(profile: Profile) -> list[Sign]:
-    """A sign of what the profile has, if it is not silent."""
+    """Returns an example of a sign, unless all are silent."""
     layers = [layer for layer in profile.layers[1:] if not layer.silent]
     found = [Sign(SignKind.LAYER, 0, layer.label, layer_mark(profile, layer.id)) for layer in layers[:1]]
     found.append(Sign(SignKind.PROFILE, 0, profile.title))

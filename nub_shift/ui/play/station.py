@@ -1,4 +1,4 @@
-"""Station Play: who plays what and why, and with which game the profile comes on by itself."""
+"""Station Play: players with their profiles, activation of the profile, signs and recaps."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ from nub_shift.ui.widgets.wrapping_row import Turning
 
 
 class PlayingStation(QWidget):
-    """Station for what happens once the game is in front.
+    """Station for settings of play.
 
     Signals:
         said(str): a line for the person.
@@ -42,9 +42,9 @@ class PlayingStation(QWidget):
         ask: Callable[[Call], None],
         parent: QWidget | None = None,
     ) -> None:
-        """`session` says whether the runner plays without the window; `titles` are those of the library's profiles.
+        """`session` is the switch for playing without the window; `titles` returns the titles in the library.
 
-        `ask` has the runner do something.
+        `ask` sends a call to the runner.
         """
         super().__init__(parent)
         self._live = live
@@ -74,7 +74,7 @@ class PlayingStation(QWidget):
         self._on_state()
 
     def _make_parts(self, theme: Theme) -> QWidget:
-        """One part at a time, each chosen by a word above it."""
+        """Returns the tabs of the parts."""
         box = QWidget()
         column = QVBoxLayout(box)
         column.setContentsMargins(0, 0, 0, 0)
@@ -109,7 +109,7 @@ class PlayingStation(QWidget):
 
     @property
     def areas(self) -> tuple[QWidget, ...]:
-        """Players, rules and windows."""
+        """Areas for the keyboard: players, rules and windows."""
         return self.session, self.rules, self.rules.list, self.signs, self.recap
 
     def showEvent(self, event: QShowEvent | None) -> None:

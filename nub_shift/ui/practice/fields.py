@@ -35,7 +35,7 @@ class Field(QLabel):
             self.setAccessibleName(told)
 
     def begin(self, painter: QPainter) -> QRectF:
-        """Paints frame and title; returns the room inside."""
+        """Paints frame and title; returns the area inside."""
         theme = self.theme
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
@@ -58,7 +58,7 @@ class TypedField(Field):
         self.profile = profile
 
     def moves_now(self) -> list[str]:
-        """Labels of the moves whose keys are all down."""
+        """Returns the labels of moves whose keys are all down."""
         down = set(self._typed.down)
         return [move.label for move in self.profile.moves if move.keys and down.issuperset(move.keys)]
 
@@ -97,7 +97,7 @@ class TypedField(Field):
 
 
 class PointerField(Field):
-    """The pointer's trail over a figure of eight to follow."""
+    """Trail of the pointer over a figure of eight to follow."""
 
     def __init__(self, theme: Theme, trail: PointerTrail) -> None:
         super().__init__(theme, tr("Pointer"))
@@ -121,7 +121,7 @@ class PointerField(Field):
             painter.setBrush(theme.colour("game_soft") if code == "BTN_LEFT" else Qt.BrushStyle.NoBrush)
             painter.drawEllipse(spot(x, y), theme.px(9), theme.px(9))
         x, y, _ = self._trail.points[0]
-        path = QPainterPath(spot(x, y))  # the oldest point begins a line, though the one that did may be forgotten
+        path = QPainterPath(spot(x, y))  # the oldest point begins a line even if the line's own begin was dropped
         for x, y, fresh in self._trail.points:
             (path.moveTo if fresh else path.lineTo)(spot(x, y))
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -144,7 +144,7 @@ class PointerField(Field):
 
 
 class WalkField(Field):
-    """A walker seen from above, and the eight ways with those that are held lit."""
+    """A walker seen from above, and the eight directions, lit while held."""
 
     def __init__(self, theme: Theme, walker: Walker, typed: TypedText) -> None:
         super().__init__(theme, tr("Walking"))

@@ -1,4 +1,4 @@
-"""Station Try: the practice field, right beside the editor."""
+"""Station Try: the practice field beside the editor."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ FRAME_MS = 40
 
 
 class TryStation(QWidget):
-    """Shows what the profile does to a game, whether it goes to the system or not."""
+    """Shows the outputs as a game would use them, sent or rehearsed."""
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -56,7 +56,7 @@ class TryStation(QWidget):
         document.on_change(self._on_document_changed)
 
     def take(self, packet: Telemetry) -> None:
-        """Takes what the game got."""
+        """Processes outputs."""
         self.typed.take(packet.outputs)
         for output in packet.outputs:
             match output:
@@ -70,7 +70,7 @@ class TryStation(QWidget):
                     if down and code in MOUSE_BUTTONS:
                         self.trail.click(code)
                 case Wheel() | ProfileRequest():
-                    pass  # nothing in the field scrolls
+                    pass  # the fields do not scroll
                 case _:
                     assert_never(output)
         if packet.outputs and not self._timer.isActive():

@@ -1,1 +1,1 @@
-"""Signs on the screen while a game is played: what they say, how they look, and where they are shown."""
+"""Signs on the screen during play: content, painting and display."""

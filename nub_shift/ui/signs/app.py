@@ -1,4 +1,4 @@
-"""The process that shows signs: it listens to one runner, and ends as that does."""
+"""The process that shows signs for one runner, and ends with it."""
 
 from __future__ import annotations
 
@@ -38,19 +38,19 @@ if TYPE_CHECKING:
 log = logging.getLogger("nub_shift.ui")
 
 MOST_BYTES: Final = 65_536
-# How long after the session's bus has gone, or did not answer, it is looked for again.
+# Wait before connecting to the session's bus again.
 TRAY_AGAIN_MS: Final = 10_000
 _BUS_VARIABLE: Final = "DBUS_SESSION_BUS_ADDRESS"
-_NO_BUS: Final = "disabled:"  # no transport of that name exists, so nobody connects, nor starts a bus
+_NO_BUS: Final = "disabled:"  # an unknown transport, so that nothing connects or starts a bus
 
 
 def run_signs(path: Path, tray: bool, note_fault: NoteFault) -> int:
-    """Shows what the runner at that socket tells, until it ends; returns the exit status.
+    """Shows the signs of the runner at a socket until it ends; returns the exit status.
 
-    With a `tray` it has an icon there. `note_fault` writes a fault of ours down; what is shown goes on.
+    With a `tray` it has an icon there. `note_fault` logs an unexpected fault, after which the process continues.
     """
     sys.excepthook = note_fault
-    if os.environ.get("DISPLAY"):  # of a Wayland session, too
+    if os.environ.get("DISPLAY"):  # also set in a Wayland session
         from nub_shift.front.x11 import leave_out_extensions
 
         leave_out_extensions()
@@ -76,9 +76,9 @@ def run_signs(path: Path, tray: bool, note_fault: NoteFault) -> int:
 
 
 def keep_bus_from_qt() -> str:
-    """Hides the session's bus from Qt, which has no use for it here; returns its address, empty if there is none.
+    """Hides the session's bus from Qt, which does not need it here; returns its address, empty if there is none.
 
-    Qt connects to the bus as it starts, and waits for one that hangs without end.
+    Qt connects to the bus at its start, and waits for a hanging one without a timeout.
     """
     address = os.environ.get(_BUS_VARIABLE, "")
     os.environ[_BUS_VARIABLE] = _NO_BUS
@@ -86,10 +86,10 @@ def keep_bus_from_qt() -> str:
 
 
 def screen_of_session(offered: Collection[str]) -> Callable[[], Screen]:
-    """Returns the maker of this session's screen, for use once there is an application; called before.
+    """Returns a function that creates this session's screen; called before the application exists.
 
-    `offered` is what a Wayland compositor has.
-    Where the compositor has no layer surfaces, signs go through its X server, and Qt has to as well.
+    `offered` are the interfaces of a Wayland compositor. Without layer surfaces, signs go through its X server, and Qt
+    has to as well.
     """
     if is_wayland():
         layers = _layers() if LAYERS in offered else None
@@ -103,7 +103,9 @@ def screen_of_session(offered: Collection[str]) -> Callable[[], Screen]:
 
 
 def _layers() -> Callable[[], Screen] | None:
-    """Returns a maker of layer surfaces, if the compositor has them and the library exists for this processor."""
+    """Returns a function that creates layer surfaces, if the compositor has them and the library exists for this
+    processor.
+    """
     try:
         from nub_shift.ui.signs.layer_screen import Connection, LayerScreen
     except ImportError:
@@ -113,10 +115,10 @@ def _layers() -> Callable[[], Screen] | None:
 
 
 class RunnerEar:
-    """The connection to the runner. An error of the connection ends the process, as the end of the runner does."""
+    """The connection to the runner. The end of the connection ends the process."""
 
     def __init__(self, path: Path, screen: Screen, layout: SessionLayout, tray_bus: str) -> None:
-        """`tray_bus` is the address of the bus that its icon is on; empty for none."""
+        """`tray_bus` is the address of the icon's bus; empty for no icon."""
         self._path = path
         self._tray_bus = tray_bus
         self._layout = layout
@@ -135,18 +137,18 @@ class RunnerEar:
         """Connects.
 
         Raises:
-            OSError: nobody listens there.
+            OSError: no process listens there.
         """
         self._listening.begin(_Line(self._path))
 
     def end(self) -> None:
-        """Listens no more."""
+        """Closes the connection."""
         if self._bus is not None:
             self._bus.close()
         self._listening.end()
 
     def _begin_tray(self) -> None:
-        """The icon is on the session's bus. Where there is none, or it has gone, it is looked for again."""
+        """Starts the tray icon on the session's bus; retries if there is none, or it has gone."""
         from nub_shift.desktop_bus.bus import Bus
         from nub_shift.ui.signs.session_bus import BusNotifiers
         from nub_shift.ui.signs.tray import Tray
@@ -162,14 +164,14 @@ class RunnerEar:
             self._tray.take(news, profiles)
 
     def _on_bus_gone(self) -> None:
-        if self._listening.connection is not None:  # else it is we who end
+        if self._listening.connection is not None:  # otherwise the process itself is ending
             QTimer.singleShot(TRAY_AGAIN_MS, self._begin_tray)
 
     def _tell(self, call: Call) -> None:
         self._ask(call, None)
 
     def _tell_otherwise(self, came: list[Sign]) -> None:
-        """The last of what came is felt and heard."""
+        """Plays rumble and sound of the last new sign."""
         for sign in came[-1:]:
             profile = self._board.profiles.get(sign.player)
             if profile is not None and profile.signs.rumble:
@@ -226,14 +228,14 @@ class RunnerEar:
 
 
 def _sounds() -> Sounds:
-    """Few want them."""
+    """Returns the player of sounds, created at first use."""
     from nub_shift.ui.signs.sounds import Sounds
 
     return Sounds()
 
 
 class _Line:
-    """A connection to the runner, that is waited for like any other."""
+    """A connection to the runner, polled by Qt."""
 
     def __init__(self, path: Path) -> None:
         check_private(path)
@@ -246,7 +248,7 @@ class _Line:
         self._writes.activated.connect(self._give)
 
     def send(self, data: bytes) -> None:
-        """Sends, now or when the runner takes something again: it is not waited for."""
+        """Sends data, at once or when the runner reads again, without blocking."""
         self._outgoing += data
         self._give()
 
@@ -256,7 +258,7 @@ class _Line:
         except BlockingIOError:
             pass
         except OSError:
-            self._outgoing.clear()  # that it has gone is read
+            self._outgoing.clear()  # the reader notices the end
         self._writes.setEnabled(bool(self._outgoing))
 
     def fileno(self) -> int:

@@ -1,4 +1,4 @@
-"""What is on the screen at present: signs for a while, rings while they are open, the badge while anything is on."""
+"""Content of the screen: signs for a while, rings while open, the badge while layers or toggles are on."""
 
 from __future__ import annotations
 
@@ -16,9 +16,9 @@ from nub_shift.protocol.messages import SeatSigns, SignsNews
 from nub_shift.ui.signs.painting import BadgeRow, Picture, SignPainter, sign_theme
 from nub_shift.ui.signs.sign_kinds import Sign, badge_layers, ring_words, signs, toggle_words
 
-# More at once nobody reads while playing.
+# More signs at once are not read during play.
 MOST: Final = 3
-# How far they stay from the edge of the screen, in pixels.
+# Distance from the edge of the screen, in pixels.
 MARGIN: Final = 24
 EDGES: Final = QMargins(MARGIN, MARGIN, MARGIN, MARGIN)
 MS: Final = 1_000  # in microseconds
@@ -26,7 +26,7 @@ MS: Final = 1_000  # in microseconds
 
 @dataclass(frozen=True)
 class Spot:
-    """Place on a screen, in shares of the free room: 0 is left and above, 1 right and below."""
+    """Position on a screen, as shares of the free room: 0 is left and top, 1 right and bottom."""
 
     x: float
     y: float
@@ -36,7 +36,7 @@ SPOTS: Final = {
     Place.TOP_LEFT: Spot(0.0, 0.0),
     Place.TOP: Spot(0.5, 0.0),
     Place.TOP_RIGHT: Spot(1.0, 0.0),
-    Place.MIDDLE: Spot(0.5, 0.62),  # beside what is aimed at
+    Place.MIDDLE: Spot(0.5, 0.62),  # below the crosshair
     Place.BOTTOM_LEFT: Spot(0.0, 1.0),
     Place.BOTTOM: Spot(0.5, 1.0),
     Place.BOTTOM_RIGHT: Spot(1.0, 1.0),
@@ -50,27 +50,27 @@ CORNERS: Final = {
 
 
 class Screen(Protocol):
-    """Screen that shows pictures above everything else, without focus or clicks.
+    """A screen that shows pictures above everything else, without focus or clicks.
 
     Attributes:
-        scale: pixels of the screen to one of ours, each way.
-        blends: whether what is below shines through.
+        scale: device pixels per pixel, on each axis.
+        blends: whether pictures can be translucent.
     """
 
     scale: float
     blends: bool
 
     def show(self, key: str, picture: Picture, spot: Spot) -> None:
-        """Shows a picture, in place of the one of that key."""
+        """Shows a picture in place of the former one of that key."""
 
     def hide(self, key: str) -> None:
-        """Takes it away at once."""
+        """Hides a picture at once."""
 
     def close(self) -> None:
-        """Takes everything away, and hangs up."""
+        """Hides everything, and disconnects."""
 
     def look_again(self) -> None:
-        """It may have another size by now, or another way to blend."""
+        """Reads size and blending again."""
 
 
 @dataclass(frozen=True)
@@ -80,10 +80,10 @@ class _Shown:
 
 
 class Board(QObject):
-    """Shows on a screen what a runner tells.
+    """Shows a runner's state on a screen.
 
     Attributes:
-        profiles: what each seat plays, as far as was told.
+        profiles: known profiles of the seats.
     """
 
     def __init__(self, screen: Screen, layout: LayoutSource, parent: QObject | None = None) -> None:
@@ -102,7 +102,7 @@ class Board(QObject):
         self._timer.timeout.connect(self._show_signs)
 
     def take(self, news: SignsNews) -> list[Sign]:
-        """Takes what the runner tells, and shows what there is to show; returns the signs that came."""
+        """Processes the runner's packet, and updates the screen; returns the new signs."""
         had = dict(self.profiles)
         self.profiles |= news.profiles
         self.profiles = {seat: self.profiles[seat] for seat in range(len(news.seats))}
@@ -125,14 +125,14 @@ class Board(QObject):
         return came
 
     def name_keys_anew(self) -> None:
-        """Shows what stays on the screen with the names that another keyboard layout gives to keys."""
+        """Renames keys in the visible content for another keyboard layout."""
         self._words.clear()
         if self._news is not None and not self._news.away:
             self._show_rings(self._news)
             self._show_badges(self._news)
 
     def clear(self) -> None:
-        """Takes everything away: the runner has gone."""
+        """Hides everything, since the runner has gone."""
         self._shown.clear()
         self._news = None
         self.profiles.clear()
@@ -152,7 +152,7 @@ class Board(QObject):
         return self._painters[key]
 
     def _show_signs(self) -> None:
-        """Shows the signs whose time is not over, by their places."""
+        """Shows the unexpired signs at their places."""
         now_us = monotonic_us()
         self._shown = [shown for shown in self._shown if shown.until_us > now_us and shown.sign.player in self.profiles]
         by_place: dict[Place, list[Sign]] = {}
@@ -181,7 +181,7 @@ class Board(QObject):
                 ring = next((ring for ring in profile.rings if ring.id == look.ring), None)
                 if ring is not None:
                     picture = painter.ring(ring, self._ring_words(profile, ring), look)
-                    across = (seat + 0.5 + index * 0.1) / count  # two players each have their half of the screen
+                    across = (seat + 0.5 + index * 0.1) / count  # each of two players has a half of the screen
                     pieces[f"ring {seat} {index}"] = picture, Spot(across, 0.5)
         self._replace("ring ", pieces)
 
@@ -202,7 +202,7 @@ class Board(QObject):
                     by_corner.setdefault(settings.badge, []).append(row)
         badge = by_corner, self._screen.scale, [self._signs_of(seat) for seat in range(len(news.seats))]
         if badge == self._badge:
-            return  # else it would be painted with each picture of a ring
+            return  # otherwise painted with each picture of a ring
         self._badge = badge
         pieces = {}
         for corner, rows in by_corner.items():
@@ -216,7 +216,7 @@ class Board(QObject):
         return BadgeRow(seat, tuple(badge_layers(profile, state)), ", ".join(toggles))
 
     def _replace(self, kind: str, pieces: dict[str, tuple[Picture, Spot]]) -> None:
-        """Shows these pictures and none else of that kind."""
+        """Shows these pictures, and hides all others of that kind."""
         for key in [key for key in self._keys if key.startswith(kind) and key not in pieces]:
             self._screen.hide(key)
             self._keys.discard(key)

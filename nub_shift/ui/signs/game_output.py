@@ -1,4 +1,4 @@
-"""The output of a Wayland session that shows the game: the one that the window in front came to last."""
+"""The output of a Wayland session that shows the game: the last output entered by the window in front."""
 
 from __future__ import annotations
 
@@ -10,13 +10,13 @@ from pywayland.protocol.wayland import WlOutput
 
 from nub_shift.front.foreign_toplevel import ACTIVATED, ToplevelManager
 
-# The first version that gives an output's name, which Qt has for its screens, too.
+# First protocol version with an output's name, which Qt uses for its screens, too.
 _NAMED_VERSION: Final = 4
 
 
 @dataclass(eq=False)
 class Output:
-    """An output, and the number that the compositor has for it."""
+    """An output with the compositor's number."""
 
     number: int
     proxy: Any
@@ -25,7 +25,7 @@ class Output:
 
 @dataclass(eq=False)
 class _Window:
-    """A window, and the outputs that it can be seen on, in the order in which it came to them."""
+    """A window with its outputs, in the order in which it entered them."""
 
     outputs: list[Output] = field(default_factory=list)
     active: bool = False
@@ -33,11 +33,11 @@ class _Window:
 
 
 class GameOutputs:
-    """Follows the outputs and the windows of a compositor.
+    """Tracks the outputs and the windows of a compositor.
 
     Attributes:
-        of_game: the output of the window in front; None where the compositor does not say, or it has gone.
-        count: how often outputs came or went, or the game went to another one.
+        of_game: output of the window in front; None if unknown.
+        count: number of changes of the outputs, or of the game's output.
     """
 
     def __init__(self) -> None:
@@ -45,11 +45,11 @@ class GameOutputs:
         self.count = 0
         self._outputs: list[Output] = []
         self._windows: list[_Window] = []
-        self._closed: list[Any] = []  # to be destroyed, but not in their own event
+        self._closed: list[Any] = []  # destroyed after their event
         self._manager: Any = None
 
     def take_global(self, registry: Any, number: int, interface: str, version: int) -> None:
-        """Binds what is needed of what the compositor offers."""
+        """Binds the needed globals of the compositor."""
         if interface == WlOutput.name:
             output = Output(number, registry.bind(number, WlOutput, min(version, _NAMED_VERSION)))
             output.proxy.dispatcher["name"] = lambda _proxy, name: setattr(output, "name", name)
@@ -60,7 +60,7 @@ class GameOutputs:
             self._manager.dispatcher["toplevel"] = self._on_window
 
     def drop_global(self, _registry: Any, number: int) -> None:
-        """Forgets an output that has gone."""
+        """Removes an output that has gone."""
         gone = [output for output in self._outputs if output.number == number]
         for output in gone:
             self._outputs.remove(output)
@@ -70,7 +70,7 @@ class GameOutputs:
         self._find()
 
     def settle(self, display: Display) -> None:
-        """Gives back what has gone; to be called between events."""
+        """Destroys what has gone; called between events."""
         while self._closed:
             self._closed.pop().destroy()
         display.flush()
@@ -79,7 +79,7 @@ class GameOutputs:
         front = next((window for window in self._windows if window.active and window.outputs), None)
         if front is not None:
             found: Output | None = front.outputs[-1]
-        else:  # the desktop is in front, or the game is just going elsewhere
+        else:  # the desktop is in front, or the game is changing outputs
             found = self.of_game if self.of_game in self._outputs else None
         if found is not self.of_game:
             self.of_game = found

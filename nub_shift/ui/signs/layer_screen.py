@@ -1,4 +1,4 @@
-"""Pictures above everything in a Wayland session, where its compositor has layer surfaces (wlr-layer-shell)."""
+"""Pictures above everything in a Wayland session with layer surfaces (wlr-layer-shell)."""
 
 from __future__ import annotations
 
@@ -28,11 +28,11 @@ _NAMESPACE: Final = "nub-shift"
 
 
 class Connection:
-    """A connection of our own to the compositor, with the globals that signs need.
+    """A connection to the compositor, with the globals that signs need.
 
     Attributes:
-        globals: those that were found, by their interface.
-        outputs: where the game can be seen.
+        globals: by interface.
+        outputs: outputs that show the game.
     """
 
     def __init__(self, display: Display) -> None:
@@ -50,17 +50,17 @@ class Connection:
         self._registry = display.get_registry()
         self._registry.dispatcher["global"] = on_global
         self._registry.dispatcher["global_remove"] = self.outputs.drop_global
-        for _ in range(3):  # what there is, its windows and outputs, and what there is to know of these
+        for _ in range(3):  # globals; windows and outputs; their properties
             display.roundtrip()
 
     @property
     def has_layers(self) -> bool:
-        """Whether the compositor has all that signs need."""
+        """Whether the compositor has everything that signs need."""
         return len(self.globals) == 3
 
     @classmethod
     def open(cls) -> Connection | None:
-        """A connection, if this is a Wayland session whose compositor has layer surfaces."""
+        """Connects; None unless this is a Wayland session with layer surfaces."""
         display = opened()
         if display is None:
             return None
@@ -72,9 +72,9 @@ class Connection:
 
 
 class LayerScreen(QObject):
-    """A surface for each picture, on the output of the game; where none is known the compositor chooses one.
+    """A surface for each picture, on the output of the game, or one chosen by the compositor.
 
-    A surface stays on its output for ever: what goes on being shown gets another one as the game goes elsewhere.
+    A surface cannot change outputs: a visible picture gets a new surface when the game moves.
     """
 
     blends = True
@@ -124,7 +124,7 @@ class LayerScreen(QObject):
         self.scale = float(ceil(screen.devicePixelRatio())) if screen is not None else 1.0
 
     def _screen(self) -> QScreen | None:
-        """The game's output as Qt knows it."""
+        """Returns Qt's screen of the game's output."""
         output = self._connection.outputs.of_game
         named = (screen for screen in QGuiApplication.screens() if output is not None and screen.name() == output.name)
         return next(named, QGuiApplication.primaryScreen())
@@ -137,7 +137,7 @@ class LayerScreen(QObject):
         try:
             self._connection.display.read()
             self._connection.display.dispatch(block=False)
-        except RuntimeError as error:  # the session is over
+        except RuntimeError as error:  # the session has ended
             log.warning("the compositor has gone: %s", error)
             self._notifier.setEnabled(False)
             QGuiApplication.exit(0)
@@ -155,7 +155,7 @@ class LayerScreen(QObject):
 
 
 class _Buffer:
-    """Shared memory that the compositor reads a picture from, free again once it says so."""
+    """Shared memory with a picture for the compositor, reusable after its release."""
 
     def __init__(self, connection: Connection, image: QImage) -> None:
         self.size = image.width(), image.height(), image.bytesPerLine()
@@ -173,13 +173,13 @@ class _Buffer:
         self.proxy.dispatcher["release"] = self._on_release
 
     def fill(self, image: QImage) -> None:
-        """Takes the picture over: Qt's premultiplied ARGB32 is Wayland's argb8888."""
+        """Copies an image: Qt's premultiplied ARGB32 is Wayland's argb8888."""
         bits = image.constBits()
         assert bits is not None
         self._memory[:] = bits.asstring(image.sizeInBytes())
 
     def close(self) -> None:
-        """Gives the memory back."""
+        """Frees the memory."""
         self.proxy.destroy()
         self._memory.close()
 
@@ -191,8 +191,8 @@ class _Pane:
     """One picture on a surface that takes neither keys nor clicks.
 
     Attributes:
-        output: where it is; None if the compositor has chosen.
-        closed: its output has gone, and nothing more is seen of it.
+        output: its output; None for the compositor's choice.
+        closed: its output has gone, and the surface is invisible.
     """
 
     def __init__(self, connection: Connection, output: Output | None) -> None:
@@ -216,7 +216,7 @@ class _Pane:
         nothing.destroy()
 
     def show_picture(self, picture: Picture, spot: Spot, room: QSize) -> None:
-        """Shows it at that spot of an output of that size, as soon as the compositor has arranged the surface."""
+        """Shows a picture at a spot of an output of that size, once the compositor has configured the surface."""
         self._picture = within(picture, room.shrunkBy(EDGES))
         size = self._picture.size
         arranged = size, spot, room
@@ -225,12 +225,12 @@ class _Pane:
             self._layer.set_size(size.width(), size.height())
             self._arrange(spot, size, room)
             if not self._ready:
-                self._surface.commit()  # without a picture: asks how it is to be arranged
+                self._surface.commit()  # without a picture, to request a configuration
         if self._ready:
             self._paint()
 
     def close(self) -> None:
-        """Takes it away."""
+        """Destroys the surface."""
         self._ready = False
         self._layer.destroy()
         self._surface.destroy()
@@ -238,7 +238,7 @@ class _Pane:
             buffer.close()
 
     def _arrange(self, spot: Spot, size: QSize, room: QSize) -> None:
-        """Held to an edge where the spot is at one, centred in the middle, else so far from the left and from above."""
+        """Anchors the surface to an edge for a spot at an edge, centres it for the middle, else sets margins."""
         across = _held(spot.x, Anchor.LEFT, Anchor.RIGHT, room.width(), size.width())
         down = _held(spot.y, Anchor.TOP, Anchor.BOTTOM, room.height(), size.height())
         self._layer.set_anchor(int(across[0] | down[0]))
@@ -279,7 +279,7 @@ class _Pane:
 
 
 def _held(share: float, low: Anchor, high: Anchor, room: int, length: int) -> tuple[Anchor, int]:
-    """The edge that an axis is held to, and how far from the low one."""
+    """Returns the anchored edge of an axis, and the margin from the low one."""
     if share == 0.5:
         return Anchor(0), 0
     if share == 1.0:

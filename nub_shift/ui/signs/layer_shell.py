@@ -1,7 +1,7 @@
-"""The interfaces of wlr-layer-shell-unstable-v1 that are used here, which the library does not bring.
+"""Used interfaces of wlr-layer-shell-unstable-v1, which the Wayland library lacks.
 
-Described after the protocol's first version; later ones add to it. Requests and events are numbered in their order, and
-go by the names of the functions that describe them.
+By the protocol's first version; later ones add to it. Requests and events are numbered in order and named after the
+functions below.
 """
 
 from __future__ import annotations
@@ -15,11 +15,11 @@ from pywayland.protocol_core import Argument, ArgumentType, Interface, Proxy
 
 OVERLAY = 3  # the layer above full-screen windows
 NO_KEYBOARD = 0
-OVER_PANELS = -1  # an exclusive zone of this: panels are not heeded
+OVER_PANELS = -1  # an exclusive zone that ignores panels
 
 
 class Anchor(IntFlag):
-    """The edges that a surface is held to; an axis with none or both is centred."""
+    """Edges to which a surface is anchored; an axis with none or both is centred."""
 
     TOP = 1
     BOTTOM = 2
@@ -28,14 +28,14 @@ class Anchor(IntFlag):
 
 
 class LayerSurface(Interface):
-    """A surface that the compositor arranges above or below all windows."""
+    """A surface arranged by the compositor above or below all windows."""
 
     name = "zwlr_layer_surface_v1"
     version = 1
 
 
 class LayerShell(Interface):
-    """Makes such surfaces."""
+    """Factory of layer surfaces."""
 
     name = "zwlr_layer_shell_v1"
     version = 1
@@ -48,52 +48,52 @@ class LayerSurfaceProxy(Proxy[LayerSurface]):
 
     @LayerSurface.request(Argument(ArgumentType.Uint), Argument(ArgumentType.Uint))
     def set_size(self, width: int, height: int) -> None:
-        """In pixels of the surface."""
+        """Sets the size in pixels of the surface."""
         self._marshal(0, width, height)
 
     @LayerSurface.request(Argument(ArgumentType.Uint))
     def set_anchor(self, anchor: int) -> None:
-        """To which edges it is held."""
+        """Sets the anchored edges."""
         self._marshal(1, anchor)
 
     @LayerSurface.request(Argument(ArgumentType.Int))
     def set_exclusive_zone(self, zone: int) -> None:
-        """How much room windows leave it."""
+        """Sets the room that windows leave to the surface."""
         self._marshal(2, zone)
 
     @LayerSurface.request(*[Argument(ArgumentType.Int)] * 4)
     def set_margin(self, top: int, right: int, bottom: int, left: int) -> None:
-        """How far it stays from the edges that it is held to."""
+        """Sets the distances from the anchored edges."""
         self._marshal(3, top, right, bottom, left)
 
     @LayerSurface.request(Argument(ArgumentType.Uint))
     def set_keyboard(self, interactivity: int) -> None:
-        """Whether it wants keys."""
+        """Sets whether the surface takes keys."""
         self._marshal(4, interactivity)
 
     @LayerSurface.request(Argument(ArgumentType.Object, interface=XdgPopup))
     def get_popup(self, popup: Any) -> None:
-        """Makes a popup a child of it; here only because it has its number."""
+        """Placeholder for the request of this number."""
         self._marshal(5, popup)
 
     @LayerSurface.request(Argument(ArgumentType.Uint))
     def ack_configure(self, serial: int) -> None:
-        """Agrees to what the compositor arranged."""
+        """Acknowledges a configuration."""
         self._marshal(6, serial)
 
     @LayerSurface.request()
     def destroy(self) -> None:
-        """Takes it away."""
+        """Destroys the surface."""
         self._marshal(7)
         self._destroy()
 
 
 def _configure(serial: int, width: int, height: int) -> None:
-    """An event: arranged so; to be agreed to."""
+    """Event: a configuration to acknowledge."""
 
 
 def _closed() -> None:
-    """An event: it is shown no more."""
+    """Event: the surface is no longer shown."""
 
 
 LayerSurface.event(*[Argument(ArgumentType.Uint)] * 3)(_configure)
@@ -113,7 +113,7 @@ class LayerShellProxy(Proxy[LayerShell]):
         Argument(ArgumentType.String),
     )
     def get_layer_surface(self, surface: Any, output: Any, layer: int, namespace: str) -> LayerSurfaceProxy:
-        """Makes a surface one that the compositor arranges; on an output of its choice for None."""
+        """Makes a surface a layer surface; on an output of the compositor's choice for None."""
         made: LayerSurfaceProxy = self._marshal_constructor(0, LayerSurface, surface, output, layer, namespace)
         return made
 

@@ -1,7 +1,7 @@
-"""What the pad's menu has, and what each press in it does. Knows no window.
+"""The pad menu as a state machine, without a window.
 
-Up and down go from row to row, left and right change what stands in one, "do" does it, "back" closes. So four ways and
-one button are enough: what leads back is a row besides.
+Up and down change the row, left and right its value, "do" executes it, "back" closes. Four directions and one button
+suffice, since a row goes back too.
 """
 
 from __future__ import annotations
@@ -21,7 +21,7 @@ from nub_shift.protocol.calls import Call, OpenMenu, SetLive, StayOn, SwitchGyro
 from nub_shift.protocol.messages import State
 from nub_shift.translation import tr
 
-# A step of a speed, as a part of what it was when the menu was opened.
+# Step of a speed, relative to its value at the opening of the menu.
 STEP: Final = 0.1
 LEAST: Final = 0.2
 MOST: Final = 3.0
@@ -41,7 +41,7 @@ class Kind(Enum):
 
 @dataclass(frozen=True)
 class Row:
-    """A row: its subject and the present value. `turns` says that left and right change it."""
+    """A row: subject and present value. `turns` is whether left and right change it."""
 
     kind: Kind
     label: str
@@ -51,7 +51,7 @@ class Row:
 
 @dataclass(frozen=True)
 class Titled:
-    """A profile that could be played."""
+    """A profile to choose."""
 
     title: str
     path: Path
@@ -60,7 +60,7 @@ class Titled:
 
 @dataclass(frozen=True)
 class PlayProfile:
-    """Another profile is to be played."""
+    """Request for another profile."""
 
     path: Path
 
@@ -77,7 +77,7 @@ Act = Call | PlayProfile | ChangeSpeed
 
 
 def ordered(profiles: Sequence[Titled], front: Front | None, seat: int) -> list[Titled]:
-    """The profiles that fit the window in front first, then by title."""
+    """Returns the profiles sorted: those that match the window in front first, then by title."""
 
     def fitting(profile: Titled) -> bool:
         return front is not None and any(fits(rule, front, seat + 1) for rule in profile.comes_on.rules)
@@ -86,14 +86,14 @@ def ordered(profiles: Sequence[Titled], front: Front | None, seat: int) -> list[
 
 
 class Menu:
-    """One player's menu, open.
+    """The open menu of one player.
 
     Attributes:
-        index: the row that is chosen.
+        index: index of the selected row.
     """
 
     def __init__(self, seat: int, state: State, profile: Profile, profiles: Sequence[Titled], gyro: bool) -> None:
-        """`profiles` are those of the library; `gyro` says whether motion may move the pointer."""
+        """`profiles` are those of the library; `gyro` is whether motion may move the pointer."""
         playing = state.seats[seat]
         self.index = 0
         self._seat = seat
@@ -112,7 +112,7 @@ class Menu:
 
     @property
     def rows(self) -> list[Row]:
-        """Returns the picture of the menu."""
+        """The rows of the menu."""
         return [self._row(kind) for kind in self._kinds]
 
     def press(self, word: str) -> list[Act]:
@@ -172,7 +172,7 @@ class Menu:
                 return [SetLive(self._live)]
             case Kind.LAYER:
                 self._layer = (self._layer + step) % len(self._layers)
-                return []  # it comes on as the menu is closed
+                return []  # activated when the menu closes
             case Kind.LOOK | Kind.GYRO_SPEED:
                 before = self._speeds[kind]
                 self._speeds[kind] = min(max(round(before + step * STEP, 2), LEAST), MOST)
@@ -186,12 +186,12 @@ class Menu:
                 assert_never(kind)
 
     def _closing(self) -> list[Act]:
-        """Another layer comes on as the last thing, since an edit of the profile begins it anew."""
+        """Returns the chosen layer as the last action, since an edit of the profile would reset it."""
         stays = [StayOn(self._layers[self._layer][0], self._seat)] if self._layer != self._was_on else []
         return [*stays, OpenMenu(False, self._seat)]
 
     def _do(self, kind: Kind) -> list[Act]:
-        """Steps on after an action that leaves the menu open, so that one button is enough."""
+        """Executes a row; with one button alone, continues to the next value."""
         match kind:
             case Kind.PROFILE if self._chosen != self._now:
                 return [PlayProfile(self._titles[self._chosen].path), OpenMenu(False, self._seat)]

@@ -1,6 +1,6 @@
-"""The menus that are open, drawn above the game and worked by what the runner tells of their pads.
+"""Open pad menus, drawn above the game and worked by the runner's reports of their pads.
 
-What reads and edits profiles is imported as a menu is opened: most of the time this process is to be small.
+Modules for profiles are imported when a menu is opened, to keep this process small.
 """
 
 from __future__ import annotations
@@ -32,7 +32,7 @@ if TYPE_CHECKING:
 
 log = logging.getLogger("nub_shift.ui")
 
-# A way that is held goes on by itself, after a while and then again and again.
+# Delay of key repeat for a held direction, then its interval.
 WAIT_MS: Final = 400
 AGAIN_MS: Final = 130
 _NOT_REPEATED: Final = (DO, BACK)
@@ -41,10 +41,10 @@ Ask = Callable[[Call, Answered | None], None]
 
 
 class PadMenus(QObject):
-    """At most one for each player."""
+    """At most one menu for each player."""
 
     def __init__(self, screen: Screen, layout: SessionLayout, ask: Ask) -> None:
-        """`ask` has the runner do something."""
+        """`ask` sends a call to the runner."""
         super().__init__()
         self._screen = screen
         self._layout = layout
@@ -52,7 +52,7 @@ class PadMenus(QObject):
         self._open: dict[int, _OpenMenu] = {}
 
     def take(self, news: SignsNews, profiles: dict[int, Profile]) -> None:
-        """Takes how the pads stand in their menus."""
+        """Processes the state of the pads in their menus."""
         for seat, state in enumerate(news.seats):
             if state.menu is None:
                 self._close(seat)
@@ -66,7 +66,7 @@ class PadMenus(QObject):
             self._close(seat)
 
     def clear(self) -> None:
-        """Closes all: the runner has gone."""
+        """Closes all menus, since the runner has gone."""
         for seat in list(self._open):
             self._close(seat)
 
@@ -111,10 +111,10 @@ class PadMenus(QObject):
 
 
 class _OpenMenu(QObject):
-    """One player's menu, from the moment at which it is asked for.
+    """The menu of one player, from its request on.
 
     Attributes:
-        sheet: what it shows, once it is known what there is.
+        sheet: content, once known.
     """
 
     def __init__(
@@ -142,12 +142,12 @@ class _OpenMenu(QObject):
         self._again.timeout.connect(self._on_again)
 
     def begin(self, state: State, menu: Menu) -> None:
-        """Shows what there is."""
+        """Shows the content."""
         self._state, self._menu = state, menu
         self._show()
 
     def take(self, look: MenuLook) -> None:
-        """Takes how its pad stands: each press that is new does something."""
+        """Processes the state of its pad: each new press has an effect."""
         before, self._counts = self._counts, look.counts
         self._held = tuple(word for word in look.pressed if word not in _NOT_REPEATED)
         pressed = False
@@ -161,18 +161,18 @@ class _OpenMenu(QObject):
             self._again.stop()
 
     def tell(self, fault: str) -> None:
-        """Says beside what the buttons do that a change could not be saved, and why; empty if it was."""
+        """Shows beside the hints that a change could not be saved; empty if it was."""
         self._fault = fault
         self._show()
 
     def end(self) -> None:
-        """It is closed."""
+        """Closes the menu."""
         self._again.stop()
         if self._document is not None:
             self._document.finish()
 
     def document(self, layout: SessionLayout) -> Document | None:
-        """The profile that is played, to be edited; None if it cannot be read."""
+        """Returns the document of the profile in play; None if unreadable."""
         from nub_shift.editing.document import Document
         from nub_shift.store.profile_files import read_profile
 
@@ -197,7 +197,7 @@ class _OpenMenu(QObject):
             self._press(word)
 
     def _press(self, word: str) -> None:
-        if self._menu is None:  # nobody has seen it yet
+        if self._menu is None:  # not shown yet
             if word == BACK:
                 self._act(self, OpenMenu(False, self.seat))
             return
@@ -218,7 +218,7 @@ class _OpenMenu(QObject):
 
 
 def hints(pad: PadState) -> tuple[str, ...]:
-    """Which buttons do what in the menu of a pad."""
+    """Returns the functions of buttons in the menu of a pad."""
 
     def called(name: str) -> str:
         return pad.printed.get(name) or CONTROL_BY_NAME[name].label

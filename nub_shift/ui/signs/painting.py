@@ -1,4 +1,4 @@
-"""How signs, rings and the badge look. Everything is painted into a picture of its own, whatever shows it."""
+"""Painting of signs, rings and the badge into pictures, independent of their display."""
 
 from __future__ import annotations
 
@@ -18,17 +18,19 @@ from nub_shift.ui.look.drawing import draw_layer_mark, fitted
 from nub_shift.ui.look.theme import BASE_POINTS, NIGHT, Theme
 from nub_shift.ui.signs.sign_kinds import Sign
 
-# Read from across a room: larger than in a window.
+# Larger than in a window, to be read from across a room.
 POINTS: Final = BASE_POINTS * 1.5
 WIDEST: Final = 420
 RING_REACH: Final = 150
 CORNER: Final = 5
-# Beside what left and right change.
+# Shown beside a value that left and right change.
 ARROWS: Final = ("\N{BLACK LEFT-POINTING TRIANGLE}", "\N{BLACK RIGHT-POINTING TRIANGLE}")
 
 
 def sign_theme(size: float) -> Theme:
-    """Signs are light on dark by day too: a game may be any colour below them. `size` is the profile's factor."""
+    """Returns the theme of signs: light on dark even by day, since a game may have any colour below. `size` is the
+    profile's factor.
+    """
     return Theme(NIGHT, POINTS * size)
 
 
@@ -38,7 +40,7 @@ class Picture:
 
     Attributes:
         outline: equal for pictures of the same outline.
-        changed: the part in which it differs from the one before with the same image, empty for all of it.
+        changed: area that differs from the former picture with the same image, empty for all.
     """
 
     image: QImage
@@ -47,12 +49,12 @@ class Picture:
 
     @property
     def size(self) -> QSize:
-        """How large it is on the screen, in pixels of ours."""
+        """Size on the screen, in logical pixels."""
         return self.image.deviceIndependentSize().toSize()
 
 
 def within(picture: Picture, room: QSize) -> Picture:
-    """The picture, made smaller where it is larger than `room`, which is in pixels of ours."""
+    """Returns the picture scaled down to `room` in logical pixels, if larger."""
     size = picture.size
     if room.isEmpty() or (size.width() <= room.width() and size.height() <= room.height()):
         return picture
@@ -65,7 +67,7 @@ def within(picture: Picture, room: QSize) -> Picture:
 
 @dataclass(frozen=True)
 class BadgeRow:
-    """Layers and toggles that are on for one player."""
+    """Active layers and toggles of one player."""
 
     seat: int
     marks: tuple[LayerMark, ...]
@@ -74,12 +76,12 @@ class BadgeRow:
 
 @dataclass(frozen=True)
 class MenuSheet:
-    """Content of a pad's menu.
+    """Content of a pad menu.
 
     Attributes:
         rows: label, value, and whether left and right change it.
-        chosen: the row that is worked on.
-        hints: which buttons do what.
+        chosen: index of the selected row.
+        hints: functions of buttons.
     """
 
     head: str
@@ -91,11 +93,11 @@ class MenuSheet:
 class SignPainter:
     """Paints in one size and opacity.
 
-    A picture has an alpha channel of which the ground uses `opacity`; texts and lines are opaque on it.
+    Pictures have an alpha channel; their background has `opacity`, texts and lines are opaque.
     """
 
     def __init__(self, theme: Theme, opacity: float, scale: float) -> None:
-        """`scale` is how many pixels of the screen there are to one of ours, each way."""
+        """`scale` has device pixels per pixel, on each axis."""
         self.theme = theme
         self._opacity = opacity
         self._scale = scale
@@ -104,7 +106,7 @@ class SignPainter:
         self._sheet_key: tuple[Ring, tuple[str, ...], int | None] | None = None
 
     def stack(self, shown: Sequence[Sign], players: int) -> Picture:
-        """Signs below one another; with several players each with its player's number."""
+        """Returns signs below one another; with several players, with the player's number."""
         theme = self.theme
         pictures = [self._line(sign, players > 1) for sign in shown]
         gap = theme.px(4)
@@ -119,7 +121,7 @@ class SignPainter:
         return Picture(image, (tuple(shown), self.theme))
 
     def badge(self, rows: Sequence[BadgeRow], players: int) -> Picture:
-        """A row for each player: its layers' marks and what its toggles switch."""
+        """Returns a row for each player: marks of layers, and actions of toggles."""
         theme = self.theme
         metrics = QFontMetricsF(theme.font(0.72))
         tall, mark, gap = theme.px(17), theme.px(16), theme.px(5)
@@ -150,7 +152,7 @@ class SignPainter:
         return Picture(image, (width, len(rows), self.theme))
 
     def menu(self, sheet: MenuSheet) -> Picture:
-        """A pad's menu: its rows below one another, the chosen one on a plate, with arrows where it can be turned."""
+        """Returns a pad menu: rows below one another, the selected one on a plate, with arrows if it can be changed."""
         theme = self.theme
         pad, tall, head, foot = theme.px(16), theme.px(30), theme.px(34), theme.px(18)
         width = theme.px(380)
@@ -187,10 +189,10 @@ class SignPainter:
         return Picture(image, (height, self.theme))
 
     def ring(self, ring: Ring, words: Sequence[str], look: RingLook) -> Picture:
-        """A ring with its entries round the middle, or a grid in rows, and where its stick points."""
+        """Returns a ring with its entries around the middle, or a grid in rows, and the direction of its stick."""
         side = 2 * self.theme.px(RING_REACH)
         key = ring, tuple(words), look.chosen
-        if key != self._sheet_key:  # only the stick moves from one picture to most others
+        if key != self._sheet_key:  # between most pictures only the stick moves
             self._sheet_key = key
             self._sheet, painter = self._begin(side, side)
             if ring.columns:
@@ -283,7 +285,7 @@ class SignPainter:
         return image
 
     def _pip(self, painter: QPainter, centre: QPointF, sign: Sign) -> None:
-        """Before what is about no layer: full for what has come, hollow for what has gone."""
+        """Paints a mark for signs without a layer: filled for activated, hollow for deactivated."""
         about_pad = sign.kind in (SignKind.PAD, SignKind.BATTERY)
         colour = self.theme.colour("pad" if about_pad else "game")
         painter.setPen(QPen(colour, self.theme.px(2)))
@@ -299,7 +301,8 @@ class SignPainter:
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(self._paper())
         painter.drawEllipse(middle, inner, inner)
-        for index in sorted(range(len(words)), key=lambda index: index == chosen):  # its outline over its neighbours'
+        # the selected outline over its neighbours'
+        for index in sorted(range(len(words)), key=lambda index: index == chosen):
             path = QPainterPath()
             outer = QRectF(middle.x() - reach, middle.y() - reach, 2 * reach, 2 * reach)
             hole = QRectF(middle.x() - inner, middle.y() - inner, 2 * inner, 2 * inner)
@@ -329,7 +332,7 @@ class SignPainter:
             self._entry(painter, rect.center(), text, wide - theme.px(10), index == chosen)
 
     def _plate(self, painter: QPainter, chosen: bool) -> None:
-        """The ground of an entry."""
+        """Paints the background of an entry."""
         theme = self.theme
         painter.setPen(QPen(theme.colour("game" if chosen else "line"), theme.px(2) if chosen else 1.0))
         painter.setBrush(self._paper("game_soft" if chosen else "sheet"))

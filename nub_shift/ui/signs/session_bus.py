@@ -1,4 +1,4 @@
-"""The session's D-Bus in a process with Qt's event loop."""
+"""The session's D-Bus in Qt's event loop."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from nub_shift.desktop_bus.bus import Bus
 
 
 class BusNotifiers(QObject):
-    """Wakes a bus when there is something to read or to write; ends as the bus does."""
+    """Wakes a bus when its descriptor is readable or writable; ends with the bus."""
 
     def __init__(self, bus: Bus, gone: Callable[[], None] = lambda: None) -> None:
         """`gone` is called when the bus has gone."""
@@ -25,7 +25,7 @@ class BusNotifiers(QObject):
         self._writes.activated.connect(bus.give)
         bus.on_writing = self._writes.setEnabled
         bus.on_gone = self._end
-        bus.give()  # what was to be said before anybody was woken
+        bus.give()  # messages queued before the notifiers existed
 
     def _end(self) -> None:
         for notifier in (self._reads, self._writes):

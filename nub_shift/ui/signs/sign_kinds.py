@@ -1,4 +1,4 @@
-"""What signs there are to show, by what was and what is. Knows no window."""
+"""Signs for a change of state, without a window."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ from nub_shift.translation import tr
 _TOGGLES = (Manner.TOGGLE, Manner.TOGGLE_TURBO, Manner.LOCK)
 
 
-# How each is told by rumble as it comes, and as it goes: run and rest by turns, in milliseconds.
+# Rumble pattern of each kind, for activation and deactivation: run and rest in milliseconds.
 PATTERNS: Final[dict[SignKind, tuple[tuple[int, ...], tuple[int, ...]]]] = {
     SignKind.LAYER: ((50,), (25, 60, 25)),
     SignKind.PROFILE: ((120, 80, 120), (120, 80, 120)),
@@ -36,13 +36,13 @@ PATTERNS: Final[dict[SignKind, tuple[tuple[int, ...], tuple[int, ...]]]] = {
 
 @dataclass(frozen=True)
 class Sign:
-    """One short line on the screen.
+    """A short line on the screen.
 
     Attributes:
-        player: the number of the seat, from 0.
-        mark: of the layer that it is about.
-        on: whether what it says has come, or begun; else it has gone.
-        before, after: what stands beside it in a list.
+        player: number of the seat, from 0.
+        mark: mark of its layer.
+        on: whether something was activated, as opposed to deactivated.
+        before, after: neighbours in a list.
     """
 
     kind: SignKind
@@ -57,18 +57,18 @@ class Sign:
 def signs(
     was: SignsNews | None, now: SignsNews, had: Mapping[int, Profile], profiles: Mapping[int, Profile], layout: Layout
 ) -> list[Sign]:
-    """The signs for a change. `had` and `profiles` are what each seat played before and plays now.
+    """Returns the signs of a change. `had` and `profiles` are the former and the present profile of each seat.
 
-    In rehearsal there is only why the game gets nothing. As the first news come, what plays is said.
+    In rehearsal only the reason for sending nothing is shown. The first packet shows the profile in play.
     """
     if now.away or (was is not None and was.away):
-        return []  # nothing is shown above a locked screen, and what stood before is seen again after it
+        return []  # hidden above a locked screen; earlier signs reappear afterwards
     if was is None:
         begun = [Sign(SignKind.PROFILE, seat, profile.title) for seat, profile in profiles.items() if now.live]
         begun += _unheard((), now.seats, profiles)
         return [sign for sign in begun if sign.kind not in profiles[sign.player].signs.silent]
     if was.live is not now.live and not now.live and now.wanted:
-        return []  # our window is in front, and says so itself
+        return []  # a window of ours in front shows that itself
     if was.live is not now.live:
         words = tr("Live") if now.live else tr("Everything stopped") if now.halted else tr("Rehearsal")
         quiet = 0 not in profiles or (SignKind.LIVE in profiles[0].signs.silent and not now.halted)
@@ -85,7 +85,7 @@ def signs(
 
 
 def _unheard(was: Sequence[SeatSigns], now: Sequence[SeatSigns], profiles: Mapping[int, Profile]) -> list[Sign]:
-    """Why a game gets nothing of a press: the one sign that rehearsal shows, once until that changes."""
+    """Returns the reason why the game gets nothing: the one sign of rehearsal, once per reason."""
     words = tr("Rehearsal: the game gets nothing. Live is in the pad's menu.")
     return [
         Sign(SignKind.LIVE, number, words, on=False)
@@ -128,7 +128,7 @@ def _of_seat(seat: int, before: SeatSigns, after: SeatSigns, profile: Profile, l
 
 
 def _layers(seat: int, before: tuple[str, ...], after: tuple[str, ...], profile: Profile) -> Iterator[Sign]:
-    """The layer that came; if none did, the one that went."""
+    """Yields the activated layer; if there is none, the deactivated one."""
     came = [layer for layer in after if layer not in before]
     went = [layer for layer in before if layer not in after]
     for layer_id in (came or went)[-1:]:
@@ -144,7 +144,7 @@ def _carousel_sign(seat: int, profile: Profile, carousel: Carousel, place: int, 
     place = min(place, count - 1)
     before = words[place - 1] if count > 1 and (carousel.wrap or place) else ""
     after = words[(place + 1) % count] if count > 1 and (carousel.wrap or place + 1 < count) else ""
-    if count == 2:  # both ways lead to the other one
+    if count == 2:  # both directions lead to the other one
         before = ""
     return Sign(SignKind.CAROUSEL, seat, words[place], before=before, after=after)
 
@@ -166,6 +166,6 @@ def ring_words(profile: Profile, ring: Ring, layout: Layout) -> list[str]:
 
 
 def badge_layers(profile: Profile, seat: SeatSigns) -> list[LayerMark]:
-    """The marks of the layers that are on, but for the base layer and silent ones."""
+    """Returns the marks of active layers, except the base layer and silent ones."""
     layers = [profile.layer(layer_id) for layer_id in seat.layers[1:]]
     return [layer_mark(profile, layer.id) for layer in layers if layer is not None and not layer.silent]

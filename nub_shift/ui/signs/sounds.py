@@ -1,4 +1,4 @@
-"""Short sounds of our own for those who do not look, played by whatever the session's sound system brings for that."""
+"""Short sounds for people who do not look, played by a program of the session's sound system."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ _LOUD: Final = 0.22
 _NOTE_S: Final = 0.07
 # Programs that play a file: of PipeWire, PulseAudio, ALSA.
 PLAYERS: Final = ("pw-play", "paplay", "aplay")
-# Each kind has notes of its own, in hertz; what goes has them backwards.
+# Notes of each kind in hertz; reversed for deactivation.
 NOTES: Final[dict[SignKind, tuple[float, ...]]] = {
     SignKind.LAYER: (523.0, 659.0),
     SignKind.PROFILE: (440.0, 554.0, 659.0),
@@ -37,7 +37,7 @@ NOTES: Final[dict[SignKind, tuple[float, ...]]] = {
 
 
 class Sounds:
-    """Plays them; where nothing can, nothing is heard."""
+    """Plays sounds; silent without a player."""
 
     def __init__(self) -> None:
         self._player = next((found for name in PLAYERS if (found := shutil.which(name))), "")
@@ -45,7 +45,7 @@ class Sounds:
         self._playing: subprocess.Popen[bytes] | None = None
 
     def play(self, kind: SignKind, on: bool) -> None:
-        """Has the sound of a sign be heard, unless another one is just now."""
+        """Plays the sound of a sign, unless another one is playing."""
         if not self._player or (self._playing is not None and self._playing.poll() is None):
             return
         try:
@@ -64,7 +64,7 @@ class Sounds:
 
 
 def write_sound(path: Path, notes: tuple[float, ...]) -> None:
-    """Writes notes one after the other, each swelling and fading, as a WAV file."""
+    """Writes successive notes, each swelling and fading, as a WAV file."""
     count = round(RATE * _NOTE_S)
     samples = array("h")
     for hertz in notes:

@@ -1,4 +1,4 @@
-"""What plays, in the desktop's tray, and what can be done about it without the window."""
+"""Tray icon of the runner: the profile in play, and commands without the window."""
 
 from __future__ import annotations
 
@@ -23,19 +23,19 @@ from nub_shift.ui.look.theme import NIGHT, Theme
 from nub_shift.ui.signs.tray_icon import Entry, TrayIcon
 
 _NAME = "Nub Shift"
-# A panel takes the one that fits it best.
+# Sizes for panels to choose from.
 _SIDES = (22, 32, 64)
 
 
 class Tray:
-    """The icon and its menu. Where there is no tray nothing is shown, and all of it is in the window.
+    """The icon and its menu. Without a tray nothing is shown; the window has the same functions.
 
     Attributes:
-        news, profiles: what it shows.
+        news, profiles: shown state.
     """
 
     def __init__(self, bus: Bus, tell: Callable[[Call], None]) -> None:
-        """`tell` has the runner do something."""
+        """`tell` sends a call to the runner."""
         self._tell = tell
         self.news: SignsNews | None = None
         self.profiles: dict[int, Profile] = {}
@@ -44,7 +44,7 @@ class Tray:
         self._icon = TrayIcon(bus, _NAME, self._open, self._entries)
 
     def take(self, news: SignsNews, profiles: dict[int, Profile]) -> None:
-        """Shows how things are, if that is something else."""
+        """Shows a state, if changed."""
         self.news, self.profiles = news, dict(profiles)
         words = said(news, self.profiles)
         if words != self._words:
@@ -52,8 +52,8 @@ class Tray:
             self._icon.show(self._pictures[news.live], "\n".join(words))
 
     def _entries(self) -> list[Entry]:
-        """Fills the menu anew; profiles may have come to the library since."""
-        from nub_shift.store.library import library_folder, titled_profiles  # few open it
+        """Returns the entries of the menu, read from the present library."""
+        from nub_shift.store.library import library_folder, titled_profiles  # imported late: rarely opened
 
         news = self.news
         live = Entry(tr("Live"), self._switch_live, checked=news is not None and news.wanted)
@@ -85,15 +85,15 @@ class Tray:
         self._tell(SetLive(not (self.news is not None and self.news.wanted)))
 
     def _play(self, seat: int, path: Path) -> None:
-        with suppress(OSError, ValueError):  # it has gone meanwhile, as the list will say
+        with suppress(OSError, ValueError):  # deleted meanwhile; the next menu shows that
             self._tell(LoadProfile(path.read_text("utf-8"), seat, str(path)))
 
     def _open(self) -> None:
-        """A second start brings a window to the front that is open already."""
+        """Starts the program, which brings an open window to the front."""
         start_program()
 
     def _quit(self) -> None:
-        """The window first: it would start a runner in place of one that has gone."""
+        """Ends the window, then the runner: an open window would start another runner."""
         end_window()
         self._tell(Stop())
 
@@ -114,7 +114,7 @@ def said(news: SignsNews, profiles: dict[int, Profile]) -> tuple[str, ...]:
 
 
 def _picture(side: int, live: bool) -> QImage:
-    """The program's icon, with a dot while the game gets what is pressed."""
+    """Returns the program's icon, with a dot while live."""
     picture = QImage(side, side, QImage.Format.Format_ARGB32)
     picture.fill(Qt.GlobalColor.transparent)
     painter = QPainter(picture)

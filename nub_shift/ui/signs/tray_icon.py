@@ -1,6 +1,6 @@
-"""An icon in the tray with a menu, over D-Bus alone: the StatusNotifierItem and dbusmenu protocols.
+"""Tray icon with a menu over D-Bus, by the StatusNotifierItem and dbusmenu protocols.
 
-Qt has both for a program with widgets; these would be a tenth of this process's memory, for nothing else in it.
+Qt has both for programs with widgets, which would take a tenth of this process's memory.
 """
 
 from __future__ import annotations
@@ -27,11 +27,11 @@ _ROOT: Final = 0
 
 @dataclass(frozen=True)
 class Entry:
-    """A line of the menu; without a text one that parts others, without anything to do one that only says something.
+    """A line of the menu; without a text a separator, without an action a plain text.
 
     Attributes:
-        checked: whether it is ticked; None for one that never is.
-        inner: what opens beside it.
+        checked: whether it is ticked; None for an untickable line.
+        inner: submenu.
     """
 
     text: str = ""
@@ -42,7 +42,7 @@ class Entry:
 
 @dataclass
 class _Row:
-    """An entry as panels know it, by its number."""
+    """An entry with its number for panels."""
 
     entry: Entry
     number: int
@@ -55,10 +55,10 @@ class _Row:
 
 
 class TrayIcon:
-    """Shown by any panel that is there, or comes later."""
+    """Shown by any panel, present or later."""
 
     def __init__(self, bus: Bus, title: str, activated: Callable[[], None], entries: Callable[[], list[Entry]]) -> None:
-        """`activated` is called for a click, `entries` for what the menu has whenever it is looked at."""
+        """`activated` is called for a click, `entries` returns the menu whenever it is opened."""
         self._bus = bus
         self._title = title
         self._activated = activated
@@ -67,12 +67,12 @@ class TrayIcon:
         self._pixmaps: list[tuple[int, int, bytes]] = []
         self._shown = False
         self._revision = 0
-        self._stale = True  # the menu is put together as a panel asks for it
+        self._stale = True  # the menu is built on request
         self._root = _Row(Entry(), _ROOT)
         self._rows = {_ROOT: self._root}
 
     def show(self, pictures: Sequence[QImage], tip: str) -> None:
-        """Shows it so from now on; the pictures are of several sizes."""
+        """Shows pictures of several sizes, and a tooltip."""
         self._pixmaps, self._tip = [_pixmap(picture) for picture in pictures], tip.replace("\0", "")
         self._stale = True
         self._revision += 1
@@ -175,7 +175,7 @@ class TrayIcon:
         return Served(_MENU, methods, properties)
 
     def _fill(self) -> bool:
-        """Returns the present menu; whether it is another."""
+        """Rebuilds the menu; returns whether it has changed."""
         self._stale = False
         before = _told(self._root, -1, ())
         self._root = _numbered(Entry(inner=self._entries()))
@@ -186,7 +186,7 @@ class TrayIcon:
 
 
 def _numbered(entry: Entry) -> _Row:
-    """The menu with a number for each line, as they follow each other."""
+    """Returns the menu with numbered lines."""
     following = iter(range(_ROOT, 1 << 30))
 
     def numbered(entry: Entry) -> _Row:
@@ -197,7 +197,7 @@ def _numbered(entry: Entry) -> _Row:
 
 
 def _told(row: _Row, depth: int, wanted: Sequence[str]) -> tuple[int, dict[str, Any], list[Any]]:
-    """A line as (ia{sv}av), with what lies that far below it, or all of it for -1."""
+    """Returns a line as (ia{sv}av), with submenus to a depth, or all for -1."""
     inner = [("(ia{sv}av)", _told(below, depth - 1, wanted)) for below in row.inner] if depth else []
     return row.number, _properties(row, wanted), inner
 
@@ -212,7 +212,7 @@ def _properties(row: _Row, wanted: Sequence[str]) -> dict[str, Any]:
     elif not entry.text:
         said["type"] = ("s", "separator")
     else:
-        # An underscore alone marks the key to choose it by; texts on a bus have no NUL.
+        # A single underscore marks the access key; texts on a bus have no NUL.
         said["label"] = ("s", entry.text.replace("_", "__").replace("\0", ""))
         said["enabled"] = ("b", entry.act is not None or bool(entry.inner))
     if entry.checked is not None:
@@ -221,7 +221,7 @@ def _properties(row: _Row, wanted: Sequence[str]) -> dict[str, Any]:
 
 
 def _pixmap(picture: QImage) -> tuple[int, int, bytes]:
-    """Width, height, and pixels of four bytes from alpha to blue, as the protocol has them."""
+    """Returns width, height, and pixels of four bytes from alpha to blue, as in the protocol."""
     made = picture.convertToFormat(QImage.Format.Format_RGBA8888)
     bits = made.constBits()
     pixels = bytes(bits.asarray(made.sizeInBytes())) if bits is not None else b""

@@ -1,4 +1,4 @@
-"""Pictures above everything on an X server: override-redirect windows that no click and no key reaches."""
+"""Pictures above everything on an X server: override-redirect windows without clicks or keys."""
 
 from __future__ import annotations
 
@@ -25,9 +25,9 @@ from nub_shift.ui.signs.painting import Picture, within
 
 
 class X11Screen(QObject):
-    """A window for each picture, made as it is first shown, and above a window that has come to the front since.
+    """A window for each picture, created at first use, and raised above a window that has come to the front.
 
-    Without a compositing manager nothing shines through: then pictures are cut to their shape.
+    Without a compositing manager windows cannot be translucent, and pictures are cut to their shape.
     """
 
     def __init__(self) -> None:
@@ -35,7 +35,7 @@ class X11Screen(QObject):
         self._panes: dict[str, _Pane] = {}
         self.scale = 1.0
         self.blends = False
-        self._room: QRect | None = None  # of the game's screen; None until it is needed, and after each news of windows
+        self._room: QRect | None = None  # of the game's screen; None until needed, and after each change of windows
         self._windows = X11Windows.connect()
         if self._windows is not None:
             self._windows.follow()
@@ -51,7 +51,7 @@ class X11Screen(QObject):
         room = self._room
         if room is None:
             room = self._room_of_game()
-            self._on_windows()  # what came while we asked waits in the library, and wakes nobody
+            self._on_windows()  # events read during queries are queued in the library, and wake no poll
             self._room = room
         picture = within(picture, room.size().shrunkBy(EDGES))
         pane.show_picture(picture, _place(picture, spot, room), self.blends)
@@ -78,10 +78,10 @@ class X11Screen(QObject):
         self.scale = screen.devicePixelRatio() if screen is not None else 1.0
         if self._windows is not None:
             self.blends = self._windows.composes()
-            self._on_windows()  # what came while we asked waits in the library, and wakes nobody
+            self._on_windows()  # events read during queries are queued in the library, and wake no poll
 
     def _room_of_game(self) -> QRect:
-        """The screen on which the game is: where most of the window in front is, else where the pointer is."""
+        """Returns the screen of the game: the one with most of the window in front, else that of the pointer."""
         try:
             window = self._windows.in_front() if self._windows is not None else 0
             place = self._windows.place(window) if self._windows is not None and window else None
@@ -96,7 +96,7 @@ class X11Screen(QObject):
         return screen.geometry() if screen is not None else QRect()
 
     def _on_windows(self) -> None:
-        """A full-screen window that comes to the front is put over ours, and the game may be on another screen."""
+        """Raises our windows above a full-screen window in front, and updates the game's screen."""
         self._room = None
         try:
             if self._windows is not None and self._windows.came():
@@ -107,12 +107,12 @@ class X11Screen(QObject):
 
 
 def screen_with_most(window: QRect, rooms: Sequence[QRect], scales: Sequence[float]) -> int:
-    """The number of the screen that has most of a window.
+    """Returns the index of the screen with most of a window.
 
     Args:
         window: in pixels.
-        rooms: the screens, each with its corner in pixels and its size in ours, as Qt has them on an X server.
-        scales: pixels of each screen to one of ours.
+        rooms: screens with corners in pixels and logical sizes, as in Qt on an X server.
+        scales: device pixels per pixel of each screen.
     """
     shares = []
     for room, scale in zip(rooms, scales, strict=True):
@@ -131,9 +131,9 @@ def _place(picture: Picture, spot: Spot, room: QRect) -> QRect:
 
 
 class _Pane(QWindow):
-    """One picture. The flags are what keeps it out of the way, and out of the window manager's hands.
+    """One picture, in a window with flags that exclude it from focus and window management.
 
-    It is painted at once, not as the event loop comes to it: a ring is to follow its stick.
+    Painted at once and not by the event loop, since a ring has to follow its stick.
     """
 
     def __init__(self) -> None:
@@ -156,7 +156,7 @@ class _Pane(QWindow):
         self._outline: object = None
 
     def show_picture(self, picture: Picture, rect: QRect, blends: bool) -> None:
-        """Shows it there, cut to its outline if nothing shines through."""
+        """Shows a picture, cut to its outline without blending."""
         if self.geometry() != rect:
             self.setGeometry(rect)
         outline = None if blends else (picture.outline, rect.size())

@@ -1,1 +1,1 @@
-"""Widgets that several stations use."""
+"""Widgets used by several stations."""

@@ -1,4 +1,4 @@
-"""The plain pressable things of the window, drawn in the sheet's own hand."""
+"""Buttons of the window."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from nub_shift.ui.widgets.roving import make_stop
 
 
 class Pressable(QAbstractButton):
-    """A button that Enter presses as well as the space bar."""
+    """A button pressed by Enter as well as by the space bar."""
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -23,10 +23,10 @@ class Pressable(QAbstractButton):
 
 
 class TextButton(Pressable):
-    """A word on a plate; its edge darkens under the pointer, a frame shows the focus. One that is off has no plate.
+    """A word on a plate; the edge darkens under the pointer, a frame shows the focus, a disabled button has no plate.
 
     Attributes:
-        is_main: whether this is the one thing to do where it stands, and its plate is coloured.
+        is_main: whether this is the main action, with a coloured plate.
     """
 
     def __init__(self, theme: Theme, text: str, help_text: str = "", parent: QWidget | None = None) -> None:
@@ -43,7 +43,7 @@ class TextButton(Pressable):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def follow(self, action: QAction) -> None:
-        """Triggers an action, and is enabled and checked like the action."""
+        """Triggers an action, and mirrors its enabled and checked states."""
 
         def on_changed() -> None:
             self.setEnabled(action.isEnabled())
@@ -66,20 +66,20 @@ class TextButton(Pressable):
         _paint_plate(self, self.theme, self.is_main)
 
     def set_main(self, on: bool) -> None:
-        """Colours the plate, or not."""
+        """Sets whether the plate is coloured."""
         self.is_main = on
         self.update()
 
 
 class OneOf(QRadioButton):
-    """One of many that exclude each other, pressed anywhere: arrows go from one to the next, Tab past them all."""
+    """One of exclusive buttons: arrows move between them, Tab passes them all."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.toggled.connect(self._on_toggled)
 
     def _on_toggled(self, on: bool) -> None:
-        """The Tab key stops at the one that is checked, also where that was not done by hand."""
+        """Makes the checked button the stop of the Tab key, also when checked by the program."""
         if on:
             group, around = self.group(), self.parentWidget()
             near = around.children() if around is not None else []
@@ -96,7 +96,7 @@ class OneOf(QRadioButton):
 
 
 class Choice(OneOf):
-    """A word on a plate, one of many."""
+    """A word on a plate, one of several choices."""
 
     def __init__(self, theme: Theme, text: str, help_text: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -126,7 +126,7 @@ def _plate_size(button: QAbstractButton, theme: Theme) -> QSize:
 
 
 def _paint_plate(button: QAbstractButton, theme: Theme, is_main: bool = False) -> None:
-    """The word on its plate, after a socket that is filled if the button is checked."""
+    """Paints the word on its plate, after a socket that is filled if checked."""
     painter = QPainter(button)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     rect = QRectF(button.rect()).adjusted(1, 1, -1, -2)
@@ -154,7 +154,7 @@ def _paint_plate(button: QAbstractButton, theme: Theme, is_main: bool = False) -
 
 
 def draw_focus(painter: QPainter, theme: Theme, widget: QWidget, rect: QRectF) -> None:
-    """The frame that shows where the keyboard is."""
+    """Paints the frame of the keyboard focus."""
     if widget.hasFocus():
         painter.setPen(QPen(theme.colour("ink"), 1.4, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -1,4 +1,4 @@
-"""Colours in a row, of which one is chosen for a pad or a profile."""
+"""Row of colours, for marking a pad or a profile."""
 
 from __future__ import annotations
 
@@ -15,13 +15,13 @@ from nub_shift.ui.widgets.plain import set_tip
 
 
 class ColourDots(QWidget):
-    """One dot for each colour, and one for none.
+    """A dot for each colour, and one for none.
 
     Attributes:
-        dots: the buttons by colour; the first, "", is for none.
+        dots: buttons by colour; the first, "", is for none.
 
     Signals:
-        picked(str): a colour was chosen, or none.
+        picked(str): chosen colour, or empty.
     """
 
     picked = pyqtSignal(str)
@@ -38,7 +38,7 @@ class ColourDots(QWidget):
         row.addStretch(1)
 
     def show_colour(self, colour: str) -> None:
-        """Marks the colour that is chosen."""
+        """Marks a colour as chosen."""
         self.dots[colour if colour in self.dots else ""].setChecked(True)
 
 

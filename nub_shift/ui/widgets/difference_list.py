@@ -1,4 +1,4 @@
-"""What differs from the open profile, a row each; a touch takes a row over."""
+"""List of differences from the open profile; a click copies one over."""
 
 from __future__ import annotations
 
@@ -23,10 +23,10 @@ TAKE = tr("Copy over")
 
 
 class DifferenceList(QListWidget):
-    """A click on a row's right end takes it, as Enter does.
+    """A click on a row's right end copies it, as does Enter.
 
     Signals:
-        taken(Difference): this one is to be taken over.
+        taken(Difference): difference to copy.
     """
 
     taken = pyqtSignal(object)
@@ -42,7 +42,7 @@ class DifferenceList(QListWidget):
         self.setItemDelegate(self.painter)
 
     def show_differences(self, found: list[Difference]) -> None:
-        """Shows these, under their headings."""
+        """Shows these differences under their headings."""
         row = self.currentRow()
         self.clear()
         head = ""
@@ -89,7 +89,7 @@ class DifferenceList(QListWidget):
 
 
 class _RowPainter(QStyledItemDelegate):
-    """A heading, or a row with its button."""
+    """Paints a heading, or a row with its button."""
 
     def __init__(self, theme: Theme, parent: QWidget) -> None:
         super().__init__(parent)

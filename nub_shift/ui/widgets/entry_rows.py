@@ -1,4 +1,4 @@
-"""Rows of one line, or of two: what it is, and when; with the colour that it is known by."""
+"""Painting of list rows with one line or two, and an optional colour mark."""
 
 from __future__ import annotations
 
@@ -9,12 +9,12 @@ from PyQt6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem, Q
 from nub_shift.ui.look.drawing import draw_row_ground, draw_swatch
 from nub_shift.ui.look.theme import Theme
 
-# Of an item: the colour, or empty; a row without this data leaves no room for one.
+# Data of an item: its colour, or empty; a row without this data reserves no room for one.
 COLOUR = Qt.ItemDataRole.UserRole + 1
 
 
 class EntryPainter(QStyledItemDelegate):
-    """Draws them; the chosen one lies on a raised sheet with a bar at its left."""
+    """Paints rows; the selected one on a raised sheet with a bar at its left."""
 
     def __init__(self, theme: Theme, parent: QWidget) -> None:
         super().__init__(parent)

@@ -1,4 +1,4 @@
-"""A row that goes on in the next line where there is no room for it."""
+"""Layout of a row that wraps into further lines."""
 
 from __future__ import annotations
 
@@ -7,11 +7,11 @@ from PyQt6.QtWidgets import QLayout, QLayoutItem, QWidget
 
 
 class Flow(QLayout):
-    """Puts widgets one after the other, as words stand in a text. Those that are hidden take no room.
+    """Places widgets one after the other like words of a text; hidden ones take no room.
 
     Attributes:
-        grows: takes the height that its lines need; else whoever holds it has seen to it that there is enough.
-        is_centred: whether its lines stand in the middle of a higher room, and not at its top.
+        grows: takes the height of its lines; otherwise the container provides it.
+        is_centred: whether its lines are centred vertically.
     """
 
     def __init__(self, spacing: int, parent: QWidget | None = None, grows: bool = False) -> None:
@@ -51,7 +51,7 @@ class Flow(QLayout):
         self._place(rect, move=True)
 
     def sizeHint(self) -> QSize:
-        """All in one line."""
+        """Returns the size of a single line."""
         sizes = [item.sizeHint() for item in self._items if not item.isEmpty()]
         width = sum(size.width() for size in sizes) + self._gap * max(0, len(sizes) - 1)
         return QSize(width, max((size.height() for size in sizes), default=0))
@@ -61,7 +61,7 @@ class Flow(QLayout):
         return QSize(*(max((part(size) for size in sizes), default=0) for part in (QSize.width, QSize.height)))
 
     def _place(self, rect: QRect, move: bool) -> int:
-        """Returns the height that is needed. A widget that may grow takes what is left of its line."""
+        """Places the items, if `move`; returns the needed height. An expanding widget takes the rest of its line."""
         y = rect.y()
         for line in self._lines(rect.width()):
             height = max(size.height() for _, size in line)
@@ -74,7 +74,7 @@ class Flow(QLayout):
         return max(0, y - self._gap - rect.y())
 
     def _lines(self, width: int) -> list[list[tuple[QLayoutItem, QSize]]]:
-        """The shown items line by line, with the sizes that they get."""
+        """Returns the visible items by line, with their sizes."""
         lines: list[list[tuple[QLayoutItem, QSize]]] = []
         shown = [item for item in self._items if not item.isEmpty()]
         x = 0

@@ -1,4 +1,4 @@
-"""A question mark beside a number or a choice: a click says in a sentence what it does."""
+"""Question mark beside a number or a choice: a click shows its explanation."""
 
 from __future__ import annotations
 
@@ -10,17 +10,17 @@ from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.plain import set_tip
 
-# How large the mark is drawn, and how large the place is that a finger or pointer has to meet.
+# Size of the mark, and of its clickable area.
 _SIDE, TARGET = 18, 24
 
 
 class HelpMark(QAbstractButton):
-    """By keys the same sentence is read as the description of its field, and F1 opens the guide there."""
+    """For keyboard users the sentence is also the description of the field, and F1 opens the guide there."""
 
     def __init__(
         self, theme: Theme, about: str, text: str, field: QWidget | None = None, parent: QWidget | None = None
     ) -> None:
-        """`about` is what is explained; its field, if it is one, gets the sentence as its description and tip, too."""
+        """`about` names what is explained; a field gets the sentence as its description and tooltip, too."""
         super().__init__(parent)
         self.theme = theme
         self.setAccessibleName(tr("What {about} does", about=about))

@@ -12,7 +12,7 @@ from nub_shift.keyboard.keys import CODE_BY_NUMBER, KEY_BY_CODE, KEYCODE_OFFSET
 from nub_shift.translation import tr
 
 _K = Qt.Key
-# For platforms without scan codes (offscreen), and for events that a program makes.
+# Keys of platforms without scan codes (offscreen), and of synthetic events.
 _NAMED = {
     _K.Key_Escape: "KEY_ESC",
     _K.Key_Tab: "KEY_TAB",
@@ -52,7 +52,7 @@ _NAMED = {
 
 
 def code_of(event: QKeyEvent) -> str | None:
-    """The kernel name of the key of an event, or None for a key that no profile can name."""
+    """Returns the kernel name of an event's key; None for a key that no profile can name."""
     number = event.nativeScanCode() - KEYCODE_OFFSET
     if number > 0:
         return CODE_BY_NUMBER.get(number)
@@ -68,7 +68,7 @@ def code_of(event: QKeyEvent) -> str | None:
 
 
 class Listener:
-    """Collects keys that are pressed together and gives them out when the first of them is let go.
+    """Collects keys pressed together until the first release.
 
     Attributes:
         held: the codes so far.
@@ -78,25 +78,25 @@ class Listener:
         self.held: list[str] = []
 
     def press(self, code: str) -> None:
-        """A key went down."""
+        """Adds a pressed key."""
         if code not in self.held:
             self.held.append(code)
 
     def release(self, code: str) -> tuple[str, ...] | None:
-        """A key went up; returns the combination if that completes one."""
+        """Processes the release of a key; returns the combination if that completes one."""
         if code not in self.held:
             return None
         found, self.held = tuple(self.held), []
         return found
 
 
-# With Alt, or with Ctrl and Alt, these are what desktops change windows, close them and leave by.
+# With Alt, or Ctrl and Alt, desktops use these to change windows, close them and log out.
 _WITH_ALT = {"KEY_TAB", "KEY_ESC", "KEY_F4", "KEY_SPACE", "KEY_F2"}
 _WITH_BOTH = {"KEY_DELETE", "KEY_BACKSPACE", "KEY_LEFT", "KEY_RIGHT", "KEY_UP", "KEY_DOWN"}
 
 
 def _is_of_the_desktop(codes: tuple[str, ...]) -> bool:
-    """Whether the window manager acts on these keys too, so that nobody can mean them for a game by pressing them."""
+    """Returns whether the window manager handles these keys too, so that pressing them cannot mean a binding."""
     held = set(codes)
     alt = bool(held & {"KEY_LEFTALT", "KEY_RIGHTALT"})
     both = alt and bool(held & {"KEY_LEFTCTRL", "KEY_RIGHTCTRL"})
@@ -105,17 +105,17 @@ def _is_of_the_desktop(codes: tuple[str, ...]) -> bool:
 
 
 class KeyCatcher(QObject):
-    """Takes the keys that reach a widget while it is on, Tab among them; shortcuts of the window still act.
+    """Takes the keys of a widget while on, including Tab; shortcuts of the window still work.
 
-    A key that went down while it was on does not reach the widget when it comes up, even if it is off by then.
+    The release of a key pressed while on does not reach the widget, even if the catcher is off by then.
 
     Attributes:
-        held: the keys that are down together so far.
+        held: keys held so far.
 
     Signals:
-        stroke(str, bool): a key went down (True) or up.
-        caught(tuple): keys that were pressed together; the first of them was let go.
-        refused(str): what was pressed is the desktop's and not taken, and what to do who wants it.
+        stroke(str, bool): press (True) or release of a key.
+        caught(tuple): keys pressed together, at the first release.
+        refused(str): reason for keys of the desktop, with a remedy.
     """
 
     stroke = pyqtSignal(str, bool)
@@ -156,7 +156,7 @@ class KeyCatcher(QObject):
             self.stroke.emit(code, True)
             return True
         if code not in self._taken:
-            return False  # it was down before, and means what it meant then
+            return False  # pressed before, for another purpose
         self._taken.discard(code)
         found = self._listener.release(code)
         self.stroke.emit(code, False)

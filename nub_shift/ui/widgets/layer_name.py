@@ -1,4 +1,4 @@
-"""A layer's mark with its name: as a heading, and as the chip in the signal bar that chooses what is shown."""
+"""A layer's mark with its name: as a heading, and as a chip in the signal bar."""
 
 from __future__ import annotations
 
@@ -34,10 +34,10 @@ class LayerName(QWidget):
 
 
 class LayerChip(OneOf):
-    """A layer in the signal bar. Checked: the stations show it. Filled: it is on.
+    """A layer in the signal bar. Checked: shown in the stations. Filled: active.
 
     Signals:
-        tools_wanted(): its name, and what can be done with it, is to be shown: F2, the menu key or a right click.
+        tools_wanted(): show name and menu of the layer: F2, the menu key or a right click.
     """
 
     tools_wanted = pyqtSignal()
@@ -56,7 +56,7 @@ class LayerChip(OneOf):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def set_on(self, on: bool) -> None:
-        """Whether the layer is on now."""
+        """Sets whether the layer is active."""
         if on is not self.on:
             self.on = on
             self.setAccessibleDescription(tr("On") if on else "")
@@ -76,7 +76,7 @@ class LayerChip(OneOf):
         return QSize(round(metrics.horizontalAdvance(self.text())) + self.theme.px(46), self.theme.px(34))
 
     def minimumSizeHint(self) -> QSize:
-        """Returns the width of a letter, all that is left with many layers."""
+        """Returns the width of a letter, enough with many layers."""
         return QSize(self.theme.px(28), self.theme.px(34))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
@@ -94,7 +94,7 @@ class LayerChip(OneOf):
 
 
 def paint_layer(painter: QPainter, theme: Theme, rect: QRectF, mark: LayerMark, label: str, on: bool) -> None:
-    """Mark and name in a row."""
+    """Paints mark and name in a row."""
     centre = QPointF(rect.x() + theme.px(11), rect.center().y())
     drawing.draw_layer_mark(painter, theme, centre, mark.letter, mark.hue, on)
     painter.setFont(theme.font(1.0, bold=True))

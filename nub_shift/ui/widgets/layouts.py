@@ -1,4 +1,4 @@
-"""What several parts of the window do with layouts and with areas that scroll."""
+"""Helpers for layouts and scroll areas."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from nub_shift.translation import tr
 
 
 def quiet_scroll(widget: QWidget | None = None) -> QScrollArea:
-    """An area that scrolls up and down where there is no room, without a frame and without a stop of the Tab key."""
+    """Returns an area that scrolls vertically if necessary, without a frame and without a stop of the Tab key."""
     scroll = QScrollArea()
     scroll.setWidgetResizable(True)
     scroll.setFrameShape(QScrollArea.Shape.NoFrame)
@@ -22,7 +22,7 @@ def quiet_scroll(widget: QWidget | None = None) -> QScrollArea:
 
 def name_scroll_bars(around: QWidget) -> None:
     """Names the scroll bars of all areas and lists in a window, which assistive tools list beside its controls."""
-    # To look for children would have PyQt take hold of sockets and timers of Qt's own among them.
+    # Searching for children would make PyQt wrap sockets and timers of Qt's own.
     bars = (bar for bar in QApplication.allWidgets() if isinstance(bar, QScrollBar) and around.isAncestorOf(bar))
     for bar in bars:
         if not bar.accessibleName():
@@ -31,7 +31,7 @@ def name_scroll_bars(around: QWidget) -> None:
 
 
 class PageScroll(QScrollArea):
-    """An area for a whole page, which keeps the room of its scroll bar free: what it shows stays as wide as it is."""
+    """Scroll area of a whole page, with room reserved for its scroll bar, so that the content keeps its width."""
 
     def __init__(self, page: QWidget) -> None:
         super().__init__()
@@ -50,14 +50,14 @@ class PageScroll(QScrollArea):
 
 
 def keep_room(widget: QWidget) -> None:
-    """It keeps its place while it is hidden, so that nothing moves as it comes and goes."""
+    """Keeps the room of a hidden widget, so that nothing moves when it appears."""
     policy = widget.sizePolicy()
     policy.setRetainSizeWhenHidden(True)
     widget.setSizePolicy(policy)
 
 
 def take_all(layout: QLayout) -> None:
-    """Takes rows or columns out of a layout; what stood in them stays, to be put elsewhere."""
+    """Removes rows or columns from a layout; their widgets stay for reuse."""
     while (item := layout.takeAt(0)) is not None:
         inner = item.layout()
         if inner is not None:

@@ -1,4 +1,4 @@
-"""How far something is deflected, for assistive tools: they read it, nobody sees it."""
+"""Deflection for assistive tools, invisible."""
 
 from __future__ import annotations
 
@@ -6,12 +6,12 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QHideEvent, QShowEvent
 from PyQt6.QtWidgets import QProgressBar, QWidget
 
-# After so long without a change that is more than noise, in percent, a value stays.
+# Time without a change beyond noise, in percent, after which a value is announced.
 _RESTS_MS, _NOISE = 400, 2
 
 
 class Level(QProgressBar):
-    """From -100 to 100 percent; it takes no room that is drawn on, no clicks and no focus."""
+    """A value from -100 to 100 percent, without visible area, clicks or focus."""
 
     def __init__(self, name: str, parent: QWidget) -> None:
         super().__init__(parent)
@@ -20,7 +20,7 @@ class Level(QProgressBar):
         self.setValue(0)
         self.setGeometry(0, 0, 1, 1)
         self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-        self.setUpdatesEnabled(False)  # whoever draws the picture draws what it says
+        self.setUpdatesEnabled(False)  # the owner paints the value
         self.lower()
         self._level = 0
         self._rests = QTimer(self)
@@ -29,7 +29,7 @@ class Level(QProgressBar):
         self._rests.timeout.connect(self._on_rest)
 
     def show_level(self, value: float) -> None:
-        """Takes another value, from -1 to 1; it is read out once it stays, and not as a stream while it changes."""
+        """Sets the value, from -1 to 1; announced once constant, and not as a stream."""
         level = round(value * 100)
         if abs(level - self._level) > _NOISE or (level == 0 and self._level):
             self._level = level
@@ -41,7 +41,7 @@ class Level(QProgressBar):
         self.setValue(self._level)
 
     def hideEvent(self, event: QHideEvent | None) -> None:
-        self._rests.stop()  # nobody reads it, and it may be about to go
+        self._rests.stop()  # nobody reads the value, and the widget may be about to be deleted
         super().hideEvent(event)
 
     def _on_rest(self) -> None:

@@ -1,4 +1,4 @@
-"""What a choice or a number in a menu does, said where it is."""
+"""Explanations of choices and numbers in menus."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ _WIDTH = 250
 
 
 def add_help(menu: QMenu, theme: Theme, about: str, told: str) -> None:
-    """Adds a sentence about choices that are in the menu; arrow keys pass over it."""
+    """Adds a sentence about choices in the menu; arrow keys skip it."""
     line = QWidget()
     row = QHBoxLayout(line)
     row.setContentsMargins(theme.px(4), theme.px(2), theme.px(4), theme.px(2))
@@ -23,21 +23,21 @@ def add_help(menu: QMenu, theme: Theme, about: str, told: str) -> None:
     label.setFont(theme.font(0.88))
     label.setWordWrap(True)
     width = theme.px(_WIDTH)
-    label.setFixedSize(width, label.heightForWidth(width))  # a menu does not ask how high a text is at a width
+    label.setFixedSize(width, label.heightForWidth(width))  # menus ignore the height for a width
     row.addWidget(HelpMark(theme, about, told), 0, Qt.AlignmentFlag.AlignTop)
     row.addWidget(label)
     _add(menu, line, told).setEnabled(False)
 
 
 def add_choices(menu: QMenu, theme: Theme, text: str, told: str) -> QMenu:
-    """Adds a menu below a menu, which begins with a sentence of what is chosen there."""
+    """Adds a submenu that begins with an explanation."""
     below = add_menu(menu, text)
     add_help(below, theme, text, told)
     return below
 
 
 def add_field(menu: QMenu, theme: Theme, field: QWidget, about: str, told: str) -> None:
-    """Adds a field with a question mark beside it."""
+    """Adds a field with a question mark."""
     line = QWidget()
     row = QHBoxLayout(line)
     row.setContentsMargins(theme.px(4), 0, theme.px(4), 0)
@@ -51,7 +51,7 @@ def add_field(menu: QMenu, theme: Theme, field: QWidget, about: str, told: str) 
 
 def _add(menu: QMenu, line: QWidget, text: str) -> QWidgetAction:
     made = QWidgetAction(menu)
-    made.setText(text)  # as a screen reader says it
+    made.setText(text)  # for screen readers
     made.setDefaultWidget(line)
     menu.addAction(made)
     return made

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QMenu, QWidget
 
 
 def add_entry(menu: QMenu, text: str, do: Callable[[], object], checked: bool | None = None) -> QAction:
-    """Adds what can be done; `checked` is whether it is so now, for what is chosen among several."""
+    """Adds an entry; `checked` is its state in a choice, None for an ordinary entry."""
     entry = QAction(text, menu)
     if checked is not None:
         entry.setCheckable(True)
@@ -21,14 +21,14 @@ def add_entry(menu: QMenu, text: str, do: Callable[[], object], checked: bool | 
 
 
 def passing_menu(parent: QWidget) -> QMenu:
-    """A menu that goes once it is closed."""
+    """Returns a menu that is deleted after closing."""
     menu = QMenu(parent)
     menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     return menu
 
 
 def add_menu(menu: QMenu, text: str) -> QMenu:
-    """Adds a menu below a menu."""
+    """Adds a submenu."""
     below = menu.addMenu(QIcon(), text)
     assert below is not None
     return below

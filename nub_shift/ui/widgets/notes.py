@@ -1,4 +1,4 @@
-"""A few lines of free text."""
+"""Field for a few lines of free text."""
 
 from __future__ import annotations
 
@@ -12,10 +12,10 @@ MAX_LENGTH = 4000
 
 
 class Notes(QPlainTextEdit):
-    """Is kept as soon as the person goes on to something else. Tab leaves it.
+    """Saves when the focus leaves. Tab leaves the field.
 
     Signals:
-        written(str): the text is another now.
+        written(str): changed text.
     """
 
     written = pyqtSignal(str)
@@ -28,7 +28,7 @@ class Notes(QPlainTextEdit):
         self.setAccessibleName(tr("Notes on the chosen profile"))
 
     def show_text(self, text: str) -> None:
-        """Shows the kept text, unless the person is writing."""
+        """Shows the saved text, unless the person is writing."""
         self._shown = text
         if not self.hasFocus() and self.toPlainText() != text:
             self.setPlainText(text)

@@ -1,4 +1,4 @@
-"""Text of files, pads and runners is shown as it is written: Qt takes what looks like markup for markup otherwise."""
+"""Labels and tooltips for foreign text, shown literally: Qt interprets anything like markup otherwise."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
 
 
 class PlainLabel(QLabel):
-    """A label that shows its text letter for letter."""
+    """A label with literal text."""
 
     def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -20,7 +20,7 @@ class PlainLabel(QLabel):
 
 
 class ElidedLabel(PlainLabel):
-    """A label of one line that takes the room which is left: what does not fit is cut short, and its tip says all."""
+    """A one-line label that takes the remaining room; a text too long is cut, with the whole in the tooltip."""
 
     def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
         super().__init__(text, parent)
@@ -35,7 +35,7 @@ class ElidedLabel(PlainLabel):
 
 
 class FittedLabel(PlainLabel):
-    """A label of one width: what does not fit is cut short, and its tip says all of it."""
+    """A label of constant width; a text too long is cut, with the whole in the tooltip."""
 
     def __init__(self, width: int, parent: QWidget | None = None) -> None:
         super().__init__("", parent)
@@ -56,7 +56,7 @@ class HasTip(Protocol):
 
 
 def set_tip(target: HasTip, text: str) -> None:
-    """Gives something a tip that is shown letter for letter."""
+    """Sets a tooltip with literal text."""
     if "<" in text or "&" in text:
         text = f"<qt>{escape(text).replace(chr(10), '<br>')}</qt>"
     target.setToolTip(text)

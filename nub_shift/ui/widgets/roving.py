@@ -1,4 +1,4 @@
-"""One stop of the Tab key for many things that arrows go between."""
+"""Roving focus: one stop of the Tab key for many widgets, with arrow keys between them."""
 
 from __future__ import annotations
 
@@ -17,11 +17,11 @@ _STEPS = {
 
 
 def step_of(event: QKeyEvent | None) -> tuple[int, int] | None:
-    """How far to the right and down an arrow key goes; None for any other key."""
+    """Returns the step to the right and down of an arrow key; None for any other key."""
     return _STEPS.get(Qt.Key(event.key())) if event is not None else None
 
 
 def make_stop(widgets: Iterable[QWidget], stop: QWidget | None) -> None:
-    """Has the Tab key stop at one of them; the others have the focus by arrows and clicks."""
+    """Makes one widget the stop of the Tab key; the others get the focus by arrows and clicks."""
     for widget in widgets:
         widget.setFocusPolicy(Qt.FocusPolicy.StrongFocus if widget is stop else Qt.FocusPolicy.ClickFocus)

@@ -1,4 +1,4 @@
-"""Numbers that are typed, or stepped with the arrow keys."""
+"""Fields for numbers, typed or stepped with the arrow keys."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from nub_shift.ui.widgets.plain import set_tip
 
 
 def make_spin(name: str, low: int, high: int, unit: str) -> QSpinBox:
-    """A field for a whole number; nothing follows from it before it is typed to its end."""
+    """Returns a field for a whole number, which reports typed values at the end of typing."""
     spin = QSpinBox()
     spin.setRange(low, high)
     spin.setSuffix(unit)
@@ -25,9 +25,9 @@ def make_spin(name: str, low: int, high: int, unit: str) -> QSpinBox:
 
 
 class DecimalSpin(QDoubleSpinBox):
-    """A field for a number with a fraction, which may be typed with a comma or with a point.
+    """A field for a decimal number, typed with a comma or a point.
 
-    Arrow keys and the wheel change it by a sensible step, with Ctrl by ten of them.
+    Arrow keys and the wheel change it by a sensible step, with Ctrl by ten steps.
     """
 
     def __init__(self, name: str, low: float, high: float, step: float, decimals: int, unit: str = "") -> None:
@@ -42,7 +42,7 @@ class DecimalSpin(QDoubleSpinBox):
         self.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
-        """Only while it has the focus: whoever scrolls past it changes nothing."""
+        """Ignores the wheel without the focus, so that scrolling past changes nothing."""
         if event is not None and not self.hasFocus():
             event.ignore()
         else:
@@ -71,7 +71,7 @@ class DecimalSpin(QDoubleSpinBox):
         return QValidator.State.Acceptable if fits else QValidator.State.Intermediate, typed, position
 
     def fixup(self, text: str | None) -> str:
-        """Out of range: the nearest that is in it."""
+        """Returns the nearest number within the range."""
         try:
             value = float(_bare(text or "", self.suffix()))
         except ValueError:
@@ -80,7 +80,7 @@ class DecimalSpin(QDoubleSpinBox):
 
 
 class CalmChoice(QComboBox):
-    """A list to choose from that ignores scrolling past."""
+    """A list of choices that ignores the wheel while scrolling past."""
 
     def __init__(self, name: str, texts: Sequence[str]) -> None:
         super().__init__()
@@ -89,7 +89,7 @@ class CalmChoice(QComboBox):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def show_whole_list(self) -> None:
-        """Opens its list as wide as its longest line, where the closed one is narrower."""
+        """Opens its list as wide as its longest line."""
         view = self.view()
         if view is not None:
             view.setMinimumWidth(view.sizeHintForColumn(0) + 2 * view.frameWidth())
@@ -119,7 +119,7 @@ def _name(spin: QAbstractSpinBox, name: str) -> None:
 
 
 def show_number(spin: QSpinBox | DecimalSpin, value: float) -> None:
-    """Shows a number that the person has not typed."""
+    """Shows a number without reporting it as typed."""
     spin.blockSignals(True)
     if isinstance(spin, QSpinBox):
         spin.setValue(round(value))
@@ -129,7 +129,7 @@ def show_number(spin: QSpinBox | DecimalSpin, value: float) -> None:
 
 
 def show_range(spin: DecimalSpin, low: float, high: float, decimals: int) -> None:
-    """Takes numbers of another range, of which what is in the field now may be none."""
+    """Sets another range, which may exclude the present number."""
     spin.blockSignals(True)
     spin.setDecimals(decimals)
     spin.setRange(low, high)

@@ -1,4 +1,4 @@
-"""What stands still in a picture that moves: it is drawn once, and again only when it is another."""
+"""Cached still part of a moving picture."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 
 class StillPart:
-    """Keeps it as a picture as large as a widget."""
+    """Caches a picture in the size of a widget."""
 
     def __init__(self, widget: QWidget, draw: Callable[[QPainter], None]) -> None:
         self._widget = widget
@@ -19,7 +19,7 @@ class StillPart:
         self._shown: object = None
 
     def paint(self, painter: QPainter, shown: object) -> None:
-        """Paints it; `shown` is all that it depends on, but for the size."""
+        """Paints the part; `shown` is its input besides the size."""
         widget = self._widget
         ratio = widget.devicePixelRatioF()
         now = (shown, widget.size(), ratio)

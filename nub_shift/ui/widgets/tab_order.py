@@ -1,4 +1,4 @@
-"""Where the Tab key goes: through what is seen, in the order in which it is laid out, whenever it was made."""
+"""Tab order by the visible layout, independent of the order of creation."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication, QLayout, QScrollArea, QWidget
 
 
 def tab_stops(widget: QWidget) -> Iterator[QWidget]:
-    """Returns the stops of the Tab key within a widget, or the widget itself."""
+    """Yields the stops of the Tab key within a widget, or the widget itself."""
     if not widget.isVisible() or not widget.isEnabled():
         return
     if widget.focusPolicy().value & Qt.FocusPolicy.TabFocus.value:
@@ -25,7 +25,7 @@ def tab_stops(widget: QWidget) -> Iterator[QWidget]:
 
 
 def go_on(window: QWidget, forward: bool) -> bool:
-    """The focus goes to the next stop of a window, or to the one before; returns whether there is one."""
+    """Moves the focus to the next or previous stop of a window; returns whether there is one."""
     stops, focus = list(tab_stops(window)), QApplication.focusWidget()
     if not stops:
         return False
@@ -36,7 +36,7 @@ def go_on(window: QWidget, forward: bool) -> bool:
 
 
 def go_to_next_area(areas: Sequence[QWidget]) -> None:
-    """The focus goes to the first stop of the area behind the one where it is; those that have none are left out."""
+    """Moves the focus to the first stop of the next area that has one."""
     focus = QApplication.focusWidget()
     at = next((at for at, area in enumerate(areas) if focus is area or area.isAncestorOf(focus)), -1)
     stops = (next(tab_stops(area), None) for area in (*areas[at + 1 :], *areas))
@@ -46,7 +46,7 @@ def go_to_next_area(areas: Sequence[QWidget]) -> None:
 
 
 def bring_into_view(widget: QWidget) -> None:
-    """Scrolls whatever a widget lies in so that it is seen."""
+    """Scrolls all enclosing areas so that a widget is visible."""
     around = widget.parentWidget()
     while around is not None:
         if isinstance(around, QScrollArea):
@@ -67,7 +67,7 @@ def _in_layout(layout: QLayout) -> Iterator[QWidget]:
 
 
 class FollowedFocus(QObject):
-    """Scrolls a window to the widget with the focus, unless the mouse gave the focus."""
+    """Scrolls a window to the focused widget, unless the mouse gave the focus."""
 
     def __init__(self, window: QWidget) -> None:
         super().__init__(window)

@@ -1,4 +1,4 @@
-"""How many counts turn the view round once: the field for it, and what it is for."""
+"""Field for the counts of a full turn of the view."""
 
 from __future__ import annotations
 
@@ -13,5 +13,5 @@ FULL_TURN_HELP = tr("How many counts turn the view round once in this game. Once
 
 
 def make_turn_spin(unit: str) -> QSpinBox:
-    """A field for the counts of a full turn."""
+    """Returns a field for the counts of a full turn."""
     return make_spin(tr("counts for a full turn of the view"), LEAST_COUNTS, MOST_COUNTS, unit)

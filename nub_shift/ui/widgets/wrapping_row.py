@@ -1,4 +1,4 @@
-"""Parts beside each other that stand one below the other where there is no room for that, as with a large font."""
+"""Row of parts that becomes a column in a narrow place, as with a large font."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ class Turning(QWidget):
     """A row that becomes a column.
 
     Attributes:
-        box: where the parts are added.
+        box: layout of the parts.
     """
 
     def __init__(self, spacing: int, parent: QWidget | None = None) -> None:
@@ -31,13 +31,13 @@ class Turning(QWidget):
         self._turn()
 
     def event(self, event: QEvent | None) -> bool:
-        """Follows parts that have become wider or visible, too."""
+        """Adapts to parts that become wider or visible."""
         if event is not None and event.type() == QEvent.Type.LayoutRequest:
             self._turn()
         return super().event(event)
 
     def _turn(self) -> None:
-        # A part that can go on in a next line does so only where a line of its own is too short for it.
+        # A wrapping part wraps only if a line of its own is too short for it.
         parts = self._items()
         widths = [(part.sizeHint() if part.hasHeightForWidth() else part.minimumSize()).width() for part in parts]
         margins = self.contentsMargins()
@@ -57,7 +57,7 @@ class WrappingRow(Turning):
     """Two halves, each a row.
 
     Attributes:
-        head, tail: where widgets are added; the tail stands at the right, or below, there in as many lines as it needs.
+        head, tail: layouts of the halves; the tail stands at the right, or below, in as many lines as needed.
     """
 
     def __init__(self, spacing: int, parent: QWidget | None = None) -> None:

@@ -1,1 +1,1 @@
-"""Two feels compared: by hand, and on what hands did before."""
+"""Comparison of two feels, by hand and by recorded movements."""

@@ -1,4 +1,6 @@
-"""Flipping between two feels of the control that is shown: by the row above the picture, by a key, or from the pad."""
+"""Flipping between two versions of the shown control's feel: by the row above the picture, by a key, or from the
+pad.
+"""
 
 from __future__ import annotations
 
@@ -13,19 +15,18 @@ from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
 from nub_shift.translation import tr
 from nub_shift.ui.feel.compare.two_feels import TwoFeelsRow
 
-# A profile's file, one of its layers, and a control.
-# File, layer, control, and the identity of the one pad that is meant, if one is.
+# File of the profile, layer, control, and identity of the pad in the view of one pad.
 Key = tuple[Path, str, str, str]
 
 
 class Flipping(QObject):
-    """Keeps both feels of each control of which there are two.
+    """Keeps both versions of each control that has two.
 
     Attributes:
-        slot: what flips on the pad, or empty.
+        slot: slot on the pad that flips, or empty.
 
     Signals:
-        changed(): they are to be shown anew, though the profile may be the same.
+        changed(): the versions have to be shown again, even for an unchanged profile.
         said(str): a line for the person.
     """
 
@@ -46,7 +47,7 @@ class Flipping(QObject):
         row.pad_wanted.connect(self._on_pad_wanted)
 
     def show_control(self, key: Key) -> None:
-        """Shows both feels of a control in a layer."""
+        """Shows both versions of a control in a layer."""
         self._key = key
         _, layer_id, control, _ = key
         two = self._two.get(key)
@@ -59,20 +60,20 @@ class Flipping(QObject):
         self._row.show_feels(two or TwoFeels(), differences, flips)
 
     def flip(self) -> None:
-        """The other one is on; the second begins as the first."""
+        """Changes to the other version; the second begins as a copy."""
         two = self._two.setdefault(self._key, TwoFeels())
         _, layer_id, control, _ = self._key
         profile = self._view.profile
         made = two.change_over(profile, layer_id, control)
         label = f"{CONTROL_BY_NAME[control].label}: {two.labels[two.shown]}"
         if made == profile:
-            self.changed.emit()  # the second has just begun, or both are the same
+            self.changed.emit()  # the second has just begun, or both are equal
         else:
             self._view.edit(label, partial(with_feel_of, source=made, layer_id=layer_id, control=control))
         self.said.emit(label)
 
     def take_press(self, slot: str) -> bool:
-        """A person presses a slot on the pad; returns whether that was meant for this."""
+        """Handles a press on the pad; returns whether it was used here."""
         if self._awaits_slot:
             self._awaits_slot, self.slot = False, slot
             self.changed.emit()

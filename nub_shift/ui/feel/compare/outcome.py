@@ -1,4 +1,4 @@
-"""What a feel makes of what hands did, as a picture's data and as figures in words."""
+"""Outcome of a feel for recorded movements, as data of a picture and as figures in words."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from nub_shift.translation import number_text, tr
 
 PartFeel = StickFeel | TriggerFeel | SliderFeel | MotionFeel
 Bias = tuple[float, float, float]
-# A picture shows no more turns of a way than this.
+# Bound on the points of a drawn path.
 _MOST_POINTS = 400
 
 
@@ -23,8 +23,8 @@ class Figure:
     """One figure.
 
     Attributes:
-        name, text: what it is, and how much, with its unit.
-        fault: the lower the better; None for what is a matter of taste, or not known.
+        name, text: name, and value with unit.
+        fault: lower is better; None for a matter of taste, or an unknown value.
     """
 
     name: str
@@ -37,10 +37,10 @@ class Outcome:
     """Outcome of a piece.
 
     Attributes:
-        figures: in the order in which they are read.
-        way: of the pointer, in counts, as points.
-        shares: by direction, clockwise from up, the part of the time.
-        presses: by stage, from when to when, in microseconds.
+        figures: in reading order.
+        way: path of the pointer, in counts, as points.
+        shares: part of the time in each direction, clockwise from up.
+        presses: begin and end of the presses of each stage, in microseconds.
     """
 
     figures: tuple[Figure, ...]
@@ -145,5 +145,5 @@ def _turned(feel: MotionFeel, piece: Piece, bias: Bias | None) -> Outcome:
 
 
 def _rounded(value: float | None, decimals: int) -> float | None:
-    """Returns the value as shown: equal texts are neither better nor worse."""
+    """Returns the value as shown: equal texts count as equal values."""
     return round(value, decimals) if value is not None else None

@@ -1,4 +1,4 @@
-"""Holds a profile against what it was as changes to a control began, where the outcome of that control is shown."""
+"""Comparison of a profile with its state at the first change of a control."""
 
 from __future__ import annotations
 
@@ -16,13 +16,13 @@ from nub_shift.ui.feel.compare.what_if import Shaped, WhatIf
 
 
 class Outcomes(QObject):
-    """Keeps what each control was like, by file, layer, control and pad.
+    """Keeps the earlier state of each control, by file, layer, control and pad.
 
     Attributes:
-        trim: what is corrected of the pad that is shown.
+        trim: correction of the shown pad.
 
     Signals:
-        begun_anew(): what is now is what changes are held against from now on.
+        begun_anew(): the present state is the new basis of comparison.
     """
 
     begun_anew = pyqtSignal()
@@ -38,12 +38,12 @@ class Outcomes(QObject):
             shows.begun_anew.connect(self._on_begun_anew)
 
     def begin(self, key: Key) -> Profile:
-        """A control is shown; returns the profile as changes to it began."""
+        """Shows a control; returns the profile at the first change of it."""
         self._key = key
         return self._started.setdefault(key, self._view.profile)
 
     def show(self, profile: Profile, bias: tuple[float, float, float] | None, at_once: bool = False) -> None:
-        """Shows what would come of a profile; `bias` is what the gyro is known to show at rest."""
+        """Shows the outcome of a profile; `bias` is the known bias of the gyro."""
         _, layer_id, control, _ = self._key
         shows = self._of_motion if control == MOTION_SLOT else self._what_if
         shows.bias = bias

@@ -1,4 +1,4 @@
-"""Two feels side by side: which is on, what differs, and what changes over between them."""
+"""Row of two versions of a feel: their difference, and buttons to change between them."""
 
 from __future__ import annotations
 
@@ -17,19 +17,19 @@ _LONGEST_NAME = 24
 
 
 class TwoFeelsRow(QWidget):
-    """A line with both names.
+    """A row with both names.
 
     Attributes:
-        choices: the first and the second.
-        by_pad: has a press on the pad change over.
-        name: what the one that is on is called.
-        keep: ends it, with the one that is on.
+        choices: buttons of the first and the second version.
+        by_pad: lets a press on the pad change between versions.
+        name: name of the present version.
+        keep: ends the comparison with the present version.
 
     Signals:
-        flipped(): the other one is to be on.
-        kept(): the one that is on is the only one.
-        named(str): the one that is on is called so.
-        pad_wanted(): the control that is pressed next is to change over from then on, or no more if one does.
+        flipped(): change to the other version.
+        kept(): keep the present version alone.
+        named(str): name of the present version.
+        pad_wanted(): the next pressed control flips from then on, or an earlier one no longer does.
     """
 
     flipped = pyqtSignal()
@@ -71,7 +71,9 @@ class TwoFeelsRow(QWidget):
         self._shown = 0
 
     def show_feels(self, two: TwoFeels, differences: list[str] | None, flips: str) -> None:
-        """Shows which is on and what differs from the first to the second, None for no second yet; what flips them."""
+        """Shows the present version, the differences from the first to the second, None without a second, and the
+        flipping slot.
+        """
         shown = self._shown = two.shown
         for choice, label in zip(self.choices, two.labels, strict=True):
             if choice.text() != label:

@@ -1,4 +1,4 @@
-"""What would have come of what hands just did: the way before a change and with it over each other, and figures."""
+"""Outcome of recorded movements before a change and with it: two paths in one picture, and figures."""
 
 from __future__ import annotations
 
@@ -30,16 +30,16 @@ from nub_shift.ui.widgets.still import StillPart
 Shaped = tuple[Doing | None, PartFeel]
 
 _LENGTHS_S = {"10 s": 10, "30 s": 30, "60 s": 60}
-# Hands go on meanwhile: as often as this the last seconds are others.
+# Interval of renewing the piece while the hands continue.
 _FRESH_MS = 2_000
-# Smoothing takes the engine's own steps, one by one; it waits until nothing is dragged any more.
+# Delay of outcomes with smoothing, which need the engine's own steps, until no drag is in progress.
 _LATER_MS = 150
-# Figures of a stick or trigger, and of the gyro: their rows are there before they are known.
+# Number of rows of figures for a stick or trigger, and for the gyro, laid out before the figures are known.
 MOST_ROWS, TURN_ROWS = 6, 3
 _MOST_TURNING_S = 10
-# The outcome before is drawn thinner than this.
+# Line width of the earlier outcome.
 _THIN = 1.5
-# Name, before, now, whether that is better.
+# Widths of the columns: name, before, now, better or worse.
 _COLUMNS = (10, 5, 5, 3)
 
 
@@ -47,14 +47,14 @@ class WhatIf(QWidget):
     """Shows one control's outcome before and now.
 
     Attributes:
-        bias: what the gyro is known to show at rest.
-        rows: name, before and now of each figure, from above.
-        lengths: what chooses how much is gone through.
+        bias: known bias of the gyro.
+        rows: name, before and now of each figure.
+        lengths: choice of the piece's length.
 
     Signals:
-        refreshed(): the last seconds are others by now.
+        refreshed(): the piece has been renewed.
         said(str): a line for the person.
-        begun_anew(): from now on changes are to be held against what is now.
+        begun_anew(): the present state is the new basis of comparison.
     """
 
     begun_anew = pyqtSignal()
@@ -70,9 +70,9 @@ class WhatIf(QWidget):
         self._feels: tuple[PartFeel, PartFeel] = (StickFeel(), StickFeel())
         self._piece: Piece | None = None
         self.bias: Bias | None = None
-        self._seen = 0  # how much of what hands did was gone through
+        self._seen = 0  # number of recorded rows at the last outcome
         self._seconds = 30
-        self._before: tuple[object, Outcome] | None = None  # what it was worked out of, and it
+        self._before: tuple[object, Outcome] | None = None  # cached: input and outcome
         title = PlainLabel(tr("What your hands just did"))
         title.setFont(theme.font(0.92, bold=True))
         head = QHBoxLayout()
@@ -105,7 +105,7 @@ class WhatIf(QWidget):
         for number, labels in enumerate([self._heads, *self.rows]):
             for place, label in enumerate(labels):
                 label.setFont(theme.font(0.85, bold=place == 2 or number == 0))
-                # However long a number is, nothing beside it moves.
+                # Long numbers must not move their neighbours.
                 label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
                 label.setFixedHeight(theme.px(17))
                 self._grid.addWidget(label, number, place)
@@ -138,7 +138,7 @@ class WhatIf(QWidget):
         self.refresh(at_once)
 
     def refresh(self, at_once: bool = False) -> None:
-        """Works it out once all else is done: at once where that is wanted and quick, else soon."""
+        """Recomputes the outcome when idle: at once if requested and fast, otherwise after a delay."""
         slow = any(
             isinstance(feel, MotionFeel) or (isinstance(feel, StickFeel) and depends_on_time(feel))
             for feel in self._feels
@@ -151,7 +151,7 @@ class WhatIf(QWidget):
 
     @property
     def settled(self) -> bool:
-        """Whether the shown figures are of the latest feels."""
+        """Whether the shown figures belong to the latest feels."""
         return not self._later.isActive()
 
     def showEvent(self, event: QShowEvent | None) -> None:
@@ -162,7 +162,7 @@ class WhatIf(QWidget):
         if not self.isVisible():
             self._fresh.stop()
             return
-        if self._hands.count == self._seen:  # nothing was done, or nobody looks and nothing is told
+        if self._hands.count == self._seen:  # no new movements, or an invisible window without packets
             return
         self._seen = self._hands.count
         self._piece = None
@@ -183,7 +183,7 @@ class WhatIf(QWidget):
         dialog.open()
 
     def keep_as(self, path: Path) -> None:
-        """Writes the seconds that are gone through to a file."""
+        """Writes the piece to a file."""
         piece = self._hands.piece(CHANNELS, self._seconds)
         rows = (dict(zip(CHANNELS, row, strict=True)) for row in piece.values.tolist())
         try:
@@ -201,14 +201,14 @@ class WhatIf(QWidget):
 
     @property
     def piece(self) -> Piece:
-        """The piece that is gone through; it stays the same while something is dragged."""
+        """The piece of recorded movements; constant during a drag."""
         if self._piece is None:
             channels: Sequence[str] = (self._control,)
             if self._control in STICK_SLOTS:
                 channels = [slot_name(self._control, axis) for axis in "xy"]
             elif self._control == MOTION_SLOT:
                 channels = CONTROL_BY_NAME[MOTION_SLOT].channels
-            # A minute of sensors takes the engine's steps a third of a second.
+            # Limits the time of the engine's steps, a third of a second for a minute of sensors.
             most = _MOST_TURNING_S if self._control == MOTION_SLOT else self._seconds
             self._piece = self._hands.piece(channels, min(self._seconds, most))
         return self._piece
@@ -249,14 +249,14 @@ class WhatIf(QWidget):
 
 
 def _judged(was: Figure, now: Figure) -> str:
-    """Whether it is better, told by a word."""
+    """Returns in words whether the new value is better."""
     if was.fault is None or now.fault is None or now.fault == was.fault:
         return ""
     return tr("better") if now.fault < was.fault else tr("worse")
 
 
 class WayPicture(QWidget):
-    """The way of the pointer, the directions or the presses, of before thin and grey, of now in the game's colour."""
+    """Paths, directions or presses: the earlier ones thin and grey, the present ones in the game's colour."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -277,7 +277,7 @@ class WayPicture(QWidget):
     def show_outcomes(
         self, does: Doing | None, before: Outcome | None, now: Outcome | None, piece: Piece, why_not: str
     ) -> None:
-        """Shows two outcomes of a piece, or why there is none."""
+        """Shows two outcomes of a piece, or the reason why there is none."""
         self._does, self._before, self._now, self._piece, self._why_not = does, before, now, piece, why_not
         self._count += 1
         self.update()
@@ -306,7 +306,7 @@ class WayPicture(QWidget):
             self._draw_presses(painter, area)
 
     def _draw_ways(self, painter: QPainter, area: QRectF, ways: list[tuple[list[tuple[float, float]], QPen]]) -> None:
-        """Both on one scale. Lines one pixel wide take a tenth of the time of wider ones."""
+        """Draws both paths on one scale. Lines of one pixel take a tenth of the time of wider ones."""
         shapes = [QPolygonF([QPointF(x, y) for x, y in way]) for way, _ in ways]
         bounds = shapes[0].boundingRect().united(shapes[1].boundingRect())
         scale = min(area.width() / max(bounds.width(), 1.0), area.height() / max(bounds.height(), 1.0))
@@ -332,7 +332,7 @@ class WayPicture(QWidget):
         self._words(painter, area, size)
 
     def _draw_shares(self, painter: QPainter, area: QRectF, shares: list[tuple[tuple[float, ...], QPen]]) -> None:
-        """A wedge for each direction, as long as its part of the time."""
+        """Draws a wedge for each direction, with its part of the time as radius."""
         most = max(0.01, *(max(found) for found, _ in shares))
         reach = min(area.width(), area.height()) / 2
         for found, pen in shares:
@@ -347,7 +347,7 @@ class WayPicture(QWidget):
         self._words(painter, area, tr("Time in each direction"))
 
     def _draw_presses(self, painter: QPainter, area: QRectF) -> None:
-        """The pull over time, and under it two lines for each stage: before and now."""
+        """Draws the pull over time, and under it two lines for each stage: before and now."""
         piece, before, now = self._piece, self._before, self._now
         if piece is None or before is None or now is None:
             return

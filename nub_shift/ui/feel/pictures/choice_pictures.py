@@ -1,4 +1,4 @@
-"""Small pictures of what a setting can be chosen to be, for its list."""
+"""Small pictures of the values of a setting, for its list."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ _Draw = Callable[["_Tile"], None]
 
 
 class _Tile:
-    """One picture under way: the middle is 0, 0, and the tile goes from -1 to 1."""
+    """A picture in progress: the middle is 0, 0, and coordinates go from -1 to 1."""
 
     def __init__(self, theme: Theme, painter: QPainter, area: QRectF) -> None:
         self._theme, self._painter, self._area = theme, painter, area
@@ -43,7 +43,7 @@ class _Tile:
         self._painter.drawRect(QRectF(self._at(left, top), self._at(right, bottom)))
 
     def arrow(self, begin: tuple[float, float], end: tuple[float, float]) -> None:
-        """Straight, with a head at its end."""
+        """Draws a straight arrow."""
         self.line(begin, end)
         across, down = end[0] - begin[0], end[1] - begin[1]
         length = (across**2 + down**2) ** 0.5 or 1.0
@@ -52,7 +52,7 @@ class _Tile:
         self.line(sides[0], end, sides[1])
 
     def arc(self, radius_x: float, radius_y: float, begin_degrees: float, end_degrees: float) -> None:
-        """With a head at its end; clockwise from the right."""
+        """Draws a curved arrow; angles run clockwise from the right."""
         span = radians(end_degrees - begin_degrees)
         angles = [radians(begin_degrees) + span * step / _STEPS for step in range(_STEPS + 1)]
         places = [(radius_x * cos(angle), radius_y * sin(angle)) for angle in angles]
@@ -76,7 +76,7 @@ def _dead_zone(disc: bool, bands: bool, tile: _Tile) -> None:
 
 
 def _stages(light: tuple[tuple[float, float], ...], tile: _Tile) -> None:
-    """A pull that goes deep: the deep press above, what the light one does below it."""
+    """Draws a pull into the deep stage: the deep press above, the light stage's presses below."""
     tile.pen("pad", 1.0)
     tile.line((-1.0, 0.0), (1.0, 0.0))
     tile.fill("game")
@@ -86,7 +86,7 @@ def _stages(light: tuple[tuple[float, float], ...], tile: _Tile) -> None:
 
 
 def _wheel(tilted: float, tile: _Tile) -> None:
-    """How a pad turns: seen from above on a table where it is flat, from behind where it is round."""
+    """Draws how a pad turns: seen from above where the pad lies flat, from behind for roll."""
     tile.pen("pad", 1.2)
     tile.line((-0.5, 0.1), (0.5, 0.1))
     tile.pen("game")
@@ -108,7 +108,7 @@ def _centre(slope: float, tile: _Tile) -> None:
 
 
 def _turned(inverted: bool, upright: bool, tile: _Tile) -> None:
-    """The hand's motion and its result."""
+    """Draws the hand's motion and its result."""
     way = -1.0 if inverted else 1.0
     for role, place, sense in (("pad", -0.45, 1.0), ("game", 0.45, way)):
         tile.pen(role, 1.4)
@@ -126,7 +126,7 @@ def _ways(count: int, tile: _Tile) -> None:
 
 
 def _quick(quick: bool, tile: _Tile) -> None:
-    """Two short pulls above; below what comes of them."""
+    """Draws two short pulls above, and their presses below."""
     tile.pen("pad", 1.2)
     tile.line((-1.0, -0.1), (-0.6, -0.9), (0.0, -0.5), (0.5, -0.9), (1.0, -0.1))
     tile.fill("game")
@@ -150,7 +150,7 @@ def _speeding_up(on: bool, tile: _Tile) -> None:
 
 
 def _switched(on: bool, tile: _Tile) -> None:
-    """A part that is there or not: a rim with or without something in it."""
+    """Draws a part that is present or absent: a rim with or without content."""
     tile.pen("pad", 1.0)
     tile.disc(0.9)
     if on:
@@ -160,7 +160,7 @@ def _switched(on: bool, tile: _Tile) -> None:
 
 _OFF_ON = {"none": False, "on": True}
 _NO_YES = {"no": False, "yes": True}
-# By the last name of a setting's path and the word that stands in the file.
+# By the last name of a setting's path and the word in the file.
 _PICTURES: dict[tuple[str, str], _Draw] = {
     ("dead_zone_shape", "radial"): partial(_dead_zone, True, False),
     ("dead_zone_shape", "axial"): partial(_dead_zone, False, True),

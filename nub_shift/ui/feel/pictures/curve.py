@@ -1,4 +1,4 @@
-"""How far out comes what: the response of a stick as a curve, with its power, start and points to be dragged."""
+"""Response of a stick as a curve, with draggable power, start and points."""
 
 from __future__ import annotations
 
@@ -26,15 +26,15 @@ _POINT_STEP = 0.01
 
 
 class Curve(QWidget):
-    """Across how far the stick is pushed, upwards how far it comes out; a dot where the hand is.
+    """Horizontally the deflection of the stick, vertically the output; a dot marks the present deflection.
 
     Attributes:
-        knobs: by what they set; those of points by "Point 1" and so on.
-        usual: how far the stick usually is pushed when it is; 0 where that is not known.
+        knobs: by label; those of points by "Point 1" and so on.
+        usual: usual deflection of the stick; 0 if unknown.
 
     Signals:
-        previewed(StickFeel): something is being dragged, and the feel would be that.
-        chosen(str, object): a number of the feel, or all its points, are to be another.
+        previewed(StickFeel): feel during a drag.
+        chosen(str, object): a new number of the feel, or all its points.
     """
 
     previewed = pyqtSignal(object)
@@ -47,10 +47,10 @@ class Curve(QWidget):
         self.knobs: dict[str, Knob] = {}
         self._feel = StickFeel()
         self._below: StickFeel | None = None
-        self._starts = True  # where it starts can be set
+        self._starts = True  # whether the start can be set
         self._dragged: tuple[str, StickFeel] | None = None
-        self._full = ""  # what all the way out is
-        self._most = 0.0  # that, in counts a second; 0 for a part of deflection
+        self._full = ""  # output at the rim, in words
+        self._most = 0.0  # output at the rim in counts a second; 0 for a part of deflection
         self._pushed = 0.0
         self._line: tuple[list[float], list[float]] = ([], [])
         self._still = StillPart(self, self._draw_still)
@@ -63,10 +63,10 @@ class Curve(QWidget):
         """Shows a feel.
 
         Args:
-            below: what it would be without the layer that is shown, drawn faintly.
-            full: what comes at the rim, as "1500 counts a second".
-            most: that in counts a second, where it is such.
-            starts: whether where it starts can be set.
+            below: feel without the shown layer, drawn faintly.
+            full: output at the rim, such as "1500 counts a second".
+            most: output at the rim in counts a second, if it is a speed.
+            starts: whether the start can be set.
         """
         self._feel, self._full, self._most, self._starts, self._dragged = feel, full, most, starts, None
         self._below = below
@@ -88,17 +88,17 @@ class Curve(QWidget):
         self._lay_out()
 
     def follow(self, pushed: float) -> None:
-        """The stick is pushed so far."""
+        """Marks the present deflection of the stick."""
         if abs(pushed - self._pushed) > 0.002:
             both = [self._at(min(part, 1.0), 0.0).x() for part in (self._pushed, pushed)]
             self._pushed = pushed
-            edge = self.theme.px(86)  # its number beside it
+            edge = self.theme.px(86)  # with its number beside it
             strip = QRectF(min(both) - edge, 0, max(both) - min(both) + 2 * edge, self.height())
             self.update(strip.toAlignedRect())
 
     @property
     def is_dragged(self) -> bool:
-        """Something of it is being dragged."""
+        """Whether a drag is in progress."""
         return self._dragged is not None
 
     def add_point(self, x: float | None = None) -> None:
@@ -108,7 +108,7 @@ class Curve(QWidget):
             self.chosen.emit(POINTS, made)
 
     def sizeHint(self) -> QSize:
-        return QSize(self.theme.px(300), self.theme.px(120))  # it takes more where there is more
+        return QSize(self.theme.px(300), self.theme.px(120))  # grows with the available room
 
     def minimumSizeHint(self) -> QSize:
         return QSize(self.theme.px(200), self.theme.px(120))
@@ -131,23 +131,23 @@ class Curve(QWidget):
         return QRectF(self.rect()).adjusted(px(12), px(22), -px(12), -px(20))
 
     def _pushed_at(self, within: float) -> float:
-        """How far the stick is pushed where so much of what shapes it is used."""
+        """Returns the deflection that uses a given part of the shaped range."""
         feel = self._shown
         return feel.dead_zone + within * (1.0 - feel.edge_zone - feel.dead_zone)
 
     def _within(self, x: float) -> float:
-        """How much of what shapes the stick is used at a place in the picture."""
+        """Returns the part of the shaped range at a horizontal position."""
         feel, area = self._shown, self._area
         pushed = (x - area.x()) / area.width()
         return (pushed - feel.dead_zone) / max(1.0 - feel.edge_zone - feel.dead_zone, 0.01)
 
     def _out(self, bent: float) -> float:
-        """How far out comes what is bent so."""
+        """Returns the output for a value of the curve."""
         feel = self._shown
         return feel.anti_dead_zone + (1.0 - feel.anti_dead_zone) * bent
 
     def _bent(self, within: float) -> float:
-        """The curve itself, without what lies before and behind it."""
+        """Returns the value of the curve alone, without the zones before and after it."""
         bare = StickFeel(dead_zone=0.0, edge_zone=0.0, power=self._feel.power, points=self._feel.points)
         return float(response(bare, 201)[1][round(within * 200)])
 
@@ -235,13 +235,13 @@ class Curve(QWidget):
 
     @property
     def _named(self) -> str:
-        """Returns the point that is dragged, has the focus, or lies under the mouse."""
+        """The point that is dragged, has the focus, or lies under the mouse."""
         if self._dragged is not None:
             return self._dragged[0]
         return next((name for name, knob in self.knobs.items() if knob.hasFocus() or knob.underMouse()), "")
 
     def _draw_still(self, painter: QPainter) -> None:
-        """The curve and its words."""
+        """Draws the curve and its labels."""
         theme, area = self.theme, self._area
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.setBrush(theme.colour("raised"))

@@ -22,7 +22,7 @@ from nub_shift.ui.widgets.help_mark import HelpMark
 
 
 class CurvePanel(QWidget):
-    """Curve of both axes, or of what one axis adds to them.
+    """Curve of both axes, or of one axis in addition.
 
     Attributes:
         curve: the curve.
@@ -30,7 +30,7 @@ class CurvePanel(QWidget):
         point: button that adds a point to the curve.
 
     Signals:
-        axis_chosen(str): another axis is chosen, by its name in a feel; empty for both.
+        axis_chosen(str): chosen axis, by its name in a feel; empty for both.
     """
 
     axis_chosen = pyqtSignal(str)
@@ -65,7 +65,7 @@ class CurvePanel(QWidget):
         """Shows the curve of a control in a layer.
 
         Args:
-            below: whose base layer's curve is drawn behind, if it is another one; None for none.
+            below: profile whose base layer's curve is drawn behind; None for none.
             axis: name of the axis in a feel, alone in a tuple; empty for both.
         """
         feel = _curved(shown_feel(profile, layer_id, control), axis)
@@ -86,7 +86,7 @@ def _curved(feel: StickFeel, axis: tuple[str, ...]) -> StickFeel:
 
 
 def _full_output(profile: Profile, layer_id: str, control: str) -> tuple[str, float]:
-    """Returns the output at the stick's rim in words, and the greatest in counts or degrees a second."""
+    """Returns the output at the stick's rim in words, and as counts or degrees a second."""
     use = use_of(profile, layer_id, control)
     if not isinstance(use, PointerSpeed | Drag):
         return tr("up to full deflection"), 0.0

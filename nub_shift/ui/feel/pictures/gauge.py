@@ -1,4 +1,4 @@
-"""A trigger, a slider or a sensor: the last pulls as a curve over time, and the lines where stages begin and end."""
+"""A trigger, a slider or a sensor: the last pulls as a curve over time, with the thresholds of stages as lines."""
 
 from __future__ import annotations
 
@@ -26,18 +26,18 @@ class Gauge(KnobPicture[StageLine]):
     """The picture of one control that is pulled."""
 
     def __init__(self, theme: Theme, clock: Callable[[], int], parent: QWidget | None = None) -> None:
-        """`clock` says what time it is, in microseconds."""
+        """`clock` returns the time in microseconds."""
         super().__init__(theme, parent)
         self._clock = clock
         self._below: list[StageLine] = []
-        self._both = False  # it has two sides of rest
+        self._both = False  # whether it has two sides of rest
         self._value = 0.0
         self._pulls: deque[tuple[int, float]] = deque()
         self._still = StillPart(self, self._draw_still)
         self._level = Level(tr("Pull"), self)
 
     def show_lines(self, control: str, lines: list[StageLine], below: Sequence[StageLine] = ()) -> None:
-        """Shows the stages of a control, and faintly where those lie that the layer changes."""
+        """Shows the stages of a control, and faintly those without the layer's changes."""
         now = {line.label: line.value for line in lines}
         self._below = [line for line in below if line.value != now[line.label]]
         self._both = CONTROL_BY_NAME[control].kind is Kind.SLIDER
@@ -45,11 +45,11 @@ class Gauge(KnobPicture[StageLine]):
         self.show_numbers(lines)
 
     def follow(self, value: float) -> None:
-        """It is pulled so far."""
+        """Marks the present pull."""
         if value != self._value:
             now_us = self._clock()
             if not self._pulls or now_us - self._pulls[-1][0] > 100_000:
-                self._pulls.append((now_us - 20_000, self._value))  # it stayed there until just now
+                self._pulls.append((now_us - 20_000, self._value))  # constant until just now
             self._value = value
             self._pulls.append((now_us, value))
             while self._pulls[0][0] < now_us - SPAN_US:
@@ -58,7 +58,7 @@ class Gauge(KnobPicture[StageLine]):
             self.update()
 
     def forget(self) -> None:
-        """Another control: its pulls begin anew."""
+        """Forgets the pulls, for another control."""
         self._pulls.clear()
         self._value = 0.0
 
@@ -70,7 +70,7 @@ class Gauge(KnobPicture[StageLine]):
 
     @property
     def _lines(self) -> list[StageLine]:
-        """Its lines, with the one that is being dragged where it would lie."""
+        """Lines of the stages, with a dragged line at its dragged place."""
         label, value = (self.dragged[0].label, self.dragged[1]) if self.dragged is not None else ("", 0.0)
         return [replace(line, value=value) if line.label == label else line for line in self.numbers.values()]
 
@@ -116,7 +116,7 @@ class Gauge(KnobPicture[StageLine]):
         return area.right() - (now_us - t_us) / SPAN_US * area.width()
 
     def _crossings(self) -> list[tuple[int, StageLine]]:
-        """When stages began: a pull went over where they do."""
+        """Returns the moments at which pulls crossed the begin of a stage."""
         begins = [line for line in self._lines if line.path[1] == "on"]
         return [
             (t_us, line)
@@ -126,7 +126,7 @@ class Gauge(KnobPicture[StageLine]):
         ]
 
     def _draw_still(self, painter: QPainter) -> None:
-        """The ground, the lines and their words."""
+        """Draws the background, the lines and their labels."""
         theme, area = self.theme, self._area
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.setBrush(theme.colour("raised"))

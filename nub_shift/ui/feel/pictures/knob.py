@@ -1,4 +1,6 @@
-"""A place in a picture that stands for a number: dragged by the mouse, moved by the arrow keys, a slider to others."""
+"""A draggable position in a picture that stands for a number: worked by mouse or arrow keys, a slider for assistive
+tools.
+"""
 
 from __future__ import annotations
 
@@ -21,18 +23,18 @@ _UPRIGHT = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_PageUp, Qt.Key.Key_PageDo
 
 
 class Knob(QSlider):
-    """Counts in steps. Whoever has it says where it lies, and what a place means.
+    """Counts in steps. The owner converts between positions and values.
 
     Attributes:
-        step: what one step is.
-        two_ways: it is moved across as well as up, and stands for the latter.
-        up: by how many steps the key Up lifts it: -1 where it lies lower the larger its number is.
+        step: value of one step.
+        two_ways: moves horizontally as well as vertically, with the vertical number as its value.
+        up: steps for the key Up: -1 if larger numbers lie lower.
 
     Signals:
-        dragged(QPointF): it is held there, in the coordinates of its parent.
-        let_go(): it was dragged, and is no more.
-        stepped(int): the number of steps is to be another.
-        stepped_across(int): so many steps to the right; only one that is `two_ways` tells that.
+        dragged(QPointF): dragged position, in the coordinates of its parent.
+        let_go(): end of a drag.
+        stepped(int): new number of steps.
+        stepped_across(int): steps to the right, if `two_ways`.
         removed(): Delete was pressed.
     """
 
@@ -62,7 +64,7 @@ class Knob(QSlider):
         set_tip(self, f"{name}: {number_text(value)}{unit}")
 
     def lie_at(self, place: QPointF) -> None:
-        """Moves it to a place in its parent."""
+        """Moves the knob to a position in its parent."""
         self.move((place - QPointF(self.width() / 2, self.height() / 2)).toPoint())
 
     def sizeHint(self) -> QSize:
@@ -105,7 +107,7 @@ class Knob(QSlider):
             event.ignore()
 
     def event(self, event: QEvent | None) -> bool:
-        """Its picture says more of it while somebody looks at it."""
+        """Repaints the picture, which shows more of the knob under the mouse or with the focus."""
         if event is not None and event.type() in _LOOKS:
             self._picture.update()
         return super().event(event)
@@ -135,13 +137,13 @@ def knobs_for(
     stepped_across: Callable[[str, int], None] | None = None,
     removed: Callable[[str], None] | None = None,
 ) -> dict[str, Knob]:
-    """The knobs of a picture, one for each name in `steps`: those `kept` if they have these names, else new ones.
+    """Returns the knobs of a picture, one for each name in `steps`: those `kept` if the names are equal, else new ones.
 
     Args:
-        steps: what one step of each is.
-        kept: those that the picture has; they go if there are new ones.
-        dragged, stepped, stepped_across, removed: get the name of the knob first. Knobs of a picture that takes
-            `stepped_across` are moved two ways.
+        steps: value of one step by name.
+        kept: present knobs, deleted if replaced.
+        dragged, stepped, stepped_across, removed: receive the name of the knob first. Knobs with `stepped_across` move
+            two ways.
     """
     if list(kept) == list(steps):
         return kept
@@ -163,7 +165,7 @@ def knobs_for(
 
 
 def paint_number(painter: QPainter, knob: Knob, picture: QWidget, text: str, strong: bool, lift: int = 0) -> None:
-    """Draws a knob's name and value beside it; `strong` while somebody looks at it, `lift` that much below it."""
+    """Draws a knob's name and value beside it; `strong` under the mouse or with the focus, `lift` pixels below it."""
     theme = knob.theme
     painter.setFont(theme.font(0.85, bold=strong))
     painter.setPen(theme.colour("ink" if strong else "muted"))

@@ -1,4 +1,4 @@
-"""A stick's circle, large: zones and wedges, each line to be dragged, and the stick as it goes through them."""
+"""Large circle of a stick: zones and wedges as draggable lines, and the live position."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ from nub_shift.ui.widgets.level import Level
 from nub_shift.ui.widgets.still import StillPart
 
 _FADE_MS = 150
-_FADINGS = 20  # then nothing is left of a trail
+_FADINGS = 20  # number of fadings after which a trail is invisible
 _MARGIN = 26
 _RAYS = range(0, 360, 5)
 _ROUND = [(sin(radians(ray)), -cos(radians(ray))) for ray in _RAYS]
@@ -44,14 +44,14 @@ class Lens(KnobPicture[Handle]):
         self._rim: StickRim | None = None
         self._trim = StickTrim()
         self._density = QImage()
-        self._spread = QPixmap()  # that, as large as the circle
+        self._spread = QPixmap()  # in the size of the circle
         self._out = (0.0, 0.0)
         self._centre, self._reach = QPointF(), 1.0  # of the circle
         self._trail = Trail(self)
         self._fades = QTimer(self)
         self._fades.setInterval(_FADE_MS)
         self._fades.timeout.connect(self._on_fade)
-        self._fadings = 0  # since it moved last
+        self._fadings = 0  # since the last movement
         self._still = StillPart(self, self._draw_still)
         self._levels = [
             Level(name, self)
@@ -60,24 +60,25 @@ class Lens(KnobPicture[Handle]):
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 
     def show_feel(self, control: str, feel: StickFeel, handles: list[Handle], below: StickFeel | None = None) -> None:
-        """Shows a feel, what of it can be dragged, and faintly what it would be without this layer."""
+        """Shows a feel, its handles, and faintly the feel without this layer."""
         self._feel, self._below = feel, below
         self.setAccessibleName(tr("{label}: zones", label=CONTROL_BY_NAME[control].label))
         self.show_numbers(handles)
 
     def show_known(self, rest: StickRest | None, rim: StickRim | None, trim: StickTrim) -> None:
-        """Shows what was measured of the stick, behind its zones, as it stands once `trim` is taken out."""
+        """Shows the measured rest and rim of the stick, corrected by `trim`."""
         self._rest, self._rim, self._trim = rest, rim, trim
         self.update()
 
     def show_density(self, side: int, pixels: bytes) -> None:
-        """Shows where the stick was: a square of so many pixels a side, from above, of 32 bits, premultiplied."""
-        self._density = QImage(pixels, side, side, QImage.Format.Format_ARGB32_Premultiplied).copy()  # its own memory
+        """Shows where the stick was, as a premultiplied picture of 32 bits, `side` pixels a side, from the top."""
+        # copies the pixels
+        self._density = QImage(pixels, side, side, QImage.Format.Format_ARGB32_Premultiplied).copy()
         self._spread = QPixmap()
         self.update()
 
     def follow(self, path: Sequence[tuple[float, float]]) -> None:
-        """The stick went through these positions, and is at the last of them."""
+        """Draws the path of the stick to its present position."""
         if not path or (len(path) == 1 and path[0] == self._raw):
             return
         before = self._spots()
@@ -91,12 +92,12 @@ class Lens(KnobPicture[Handle]):
             self._fades.start()
 
     def tell(self) -> None:
-        """Says where the stick is, and what comes of it, to whoever does not see it."""
+        """Describes position and output for assistive tools."""
         for level, value in zip(self._levels, (*self._raw, *self._out), strict=True):
             level.show_level(value)
 
     def _spots(self) -> QRect:
-        """Area of the stick and of its output."""
+        """Returns the area of the stick and of its output."""
         edge = self.theme.px(11)
         raw, out = self._at(*self._raw), self._at(*self._out)
         left, top = min(raw.x(), out.x()) - edge, min(raw.y(), out.y()) - edge
@@ -113,7 +114,7 @@ class Lens(KnobPicture[Handle]):
             self.update()
 
     def forget(self) -> None:
-        """Another stick: its trail begins anew."""
+        """Forgets the trail, for another stick."""
         self._trail.forget()
         self._density = QImage()
 
@@ -131,7 +132,7 @@ class Lens(KnobPicture[Handle]):
 
     @property
     def _shown(self) -> StickFeel:
-        """The feel with what is being dragged."""
+        """The feel including a dragged value."""
         if self.dragged is None:
             return self._feel
         handle, value = self.dragged
@@ -165,10 +166,10 @@ class Lens(KnobPicture[Handle]):
         self._paint_stick(painter)
 
     def _draw_still(self, painter: QPainter) -> None:
-        """Rim, what is known of the pad, zones, lines and numbers."""
+        """Draws rim, known facts of the pad, zones, lines and numbers."""
         theme, reach = self.theme, self._reach
         painter.setBrushOrigin(-self.mapTo(self.window(), QPoint()))
-        painter.fillRect(self.rect(), sheet_brush(theme))  # so that the window need not paint what lies behind
+        painter.fillRect(self.rect(), sheet_brush(theme))  # opaque, so that the window does not paint behind
         painter.setPen(QPen(theme.colour("pad"), 2))
         painter.setBrush(theme.colour("raised"))
         painter.drawEllipse(self._centre, reach, reach)
@@ -179,7 +180,7 @@ class Lens(KnobPicture[Handle]):
         self._paint_numbers(painter)
 
     def _ring(self, radius: float, feel: StickFeel | None = None) -> QPolygonF:
-        """All places that count as this radius: a circle, unless the feel turns, moves or squares it."""
+        """Returns all positions with this oriented radius: a circle, unless the feel rotates, moves or squares it."""
         shown, centre, reach = feel or self._shown, self._centre, self._reach
         if shown.rotation_degrees or shown.square_off:
             places = [on_ray(shown, ray, radius) for ray in _RAYS]
@@ -206,7 +207,7 @@ class Lens(KnobPicture[Handle]):
                 painter.drawEllipse(self._at(*handle.place(below)), self.theme.px(4), self.theme.px(4))
 
     def _band(self, half: float, along_x: bool) -> QPolygonF:
-        """All places that count as within a band along an axis."""
+        """Returns all positions within a band along an axis."""
         corners = ((-1.0, -half), (1.0, -half), (1.0, half), (-1.0, half))
         places = [(x, y) if along_x else (y, x) for x, y in corners]
         return QPolygonF([self._at(*place_of(self._shown, *place)) for place in places])
@@ -235,7 +236,7 @@ class Lens(KnobPicture[Handle]):
         if self._rest is not None:
             strays = (self._rest.spread + self._rest.drift) * reach
             painter.drawEllipse(self._at(*corrected(self._trim, self._rest.x, self._rest.y)), strays, strays)
-        if self._trim.dead_zone:  # this pad needs as much, whatever the profile says
+        if self._trim.dead_zone:  # the least dead zone for this pad, in any profile
             painter.drawEllipse(self._centre, self._trim.dead_zone * reach, self._trim.dead_zone * reach)
         if self._rim is not None:
             rays = enumerate(self._rim.reach)
@@ -246,7 +247,7 @@ class Lens(KnobPicture[Handle]):
     def _paint_lines(self, painter: QPainter) -> None:
         theme, feel = self.theme, self._shown
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        if feel.anti_dead_zone:  # nearer to the middle than this nothing comes out
+        if feel.anti_dead_zone:  # no output is nearer to the middle
             painter.setPen(QPen(theme.colour("game"), 1.2, Qt.PenStyle.DotLine))
             start = feel.anti_dead_zone * self._reach
             painter.drawEllipse(self._centre, start, start)
@@ -266,10 +267,10 @@ class Lens(KnobPicture[Handle]):
                         painter.setPen(QPen(theme.colour("line"), 1))
                         painter.drawLine(self._at(*handle.place(feel)), self._centre)
                 case Lies.BAND | Lies.HOLD | Lies.CORNER:
-                    pass  # filled, or to be seen by what it does to others
+                    pass  # filled, or visible by its effect on other lines
 
     def _paint_wedges(self, painter: QPainter, width: float) -> None:
-        """The borders between directions, from where these begin to the rim, and how far each holds on beyond."""
+        """Paints the borders between directions, from their begin to the rim, with hysteresis."""
         feel = self._shown
         hold = feel.directions.hysteresis_degrees
         for quarter in range(4):
@@ -301,7 +302,7 @@ class Lens(KnobPicture[Handle]):
         painter.drawEllipse(self._at(*self._out), theme.px(8), theme.px(8))
 
     def _paint_numbers(self, painter: QPainter) -> None:
-        """Beside each knob what it sets, and to how much; what is rarely set only while somebody looks at it."""
+        """Paints name and value beside each knob; rarely set ones only under the mouse or with the focus."""
         feel, looked_at = self._shown, self.looked_at
         for label, handle in self.numbers.items():
             strong = label == looked_at

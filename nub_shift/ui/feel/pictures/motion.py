@@ -1,4 +1,4 @@
-"""Motion in pictures: the rate of turning over time, the pad's attitude, and how far the view goes at which rate."""
+"""Pictures of motion: the rate of turning over time, the pad's attitude, and the ratio by rate."""
 
 from __future__ import annotations
 
@@ -32,17 +32,17 @@ from nub_shift.ui.look.drawing import fitted
 from nub_shift.ui.look.theme import Theme
 
 SPAN_US = 6_000_000
-# The strip shows rates up to this, and the horizon tilts up to that.
+# Highest rate in the strip, and largest tilt of the horizon.
 _MOST_DPS = 20.0
 _MOST_TILT = 80.0
 _MOST_RATE = 300.0
 
 
 class MotionPicture(KnobPicture[MotionNumber]):
-    """A picture of motion with some numbers to be dragged."""
+    """A picture of motion with some draggable numbers."""
 
     labels: Collection[str] = ()
-    lifts: Mapping[str, int] = MappingProxyType({})  # how far below its knob a number stands
+    lifts: Mapping[str, int] = MappingProxyType({})  # offset of a number below its knob
 
     def __init__(self, theme: Theme, name: str, parent: QWidget | None = None) -> None:
         super().__init__(theme, parent)
@@ -60,7 +60,7 @@ class MotionPicture(KnobPicture[MotionNumber]):
 
     @abstractmethod
     def draw(self, painter: QPainter) -> None:
-        """All but knobs and numbers."""
+        """Paints everything except knobs and numbers."""
 
     def value(self, label: str) -> float:
         """Returns the shown value of a number: the dragged one, if any."""
@@ -94,7 +94,7 @@ class MotionPicture(KnobPicture[MotionNumber]):
             paint_number(painter, knob, self, text, label == looked_at, self.lifts.get(label, 0))
 
     def title(self, painter: QPainter, text: str) -> None:
-        """Says above it what it is."""
+        """Paints the title above the picture."""
         painter.setFont(self.theme.font(0.85))
         painter.setPen(self.theme.colour("muted"))
         painter.drawText(
@@ -105,24 +105,24 @@ class MotionPicture(KnobPicture[MotionNumber]):
 
 
 class RateStrip(MotionPicture):
-    """How fast the pad turns across, over the last seconds: as the sensors say, and what is left of it."""
+    """Rate of turning across over the last seconds, as reported and after gate and smoothing."""
 
     labels = (STILL, SMOOTHED)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(theme, tr("Rate of turning over the last 6 seconds"), parent)
-        self._rates: deque[tuple[int, float, float]] = deque()  # when, and where both lie
+        self._rates: deque[tuple[int, float, float]] = deque()  # time, with the positions of both
         self._now_us = 0
 
     def follow(self, t_us: int, raw: float, steady: float) -> None:
-        """The pad turns so fast, in degrees a second to the right."""
+        """Adds the present rate, in degrees a second to the right."""
         self._now_us = t_us
         self._rates.append((t_us, _height(raw), _height(steady)))
         while self._rates[0][0] < t_us - SPAN_US:
             self._rates.popleft()
 
     def forget(self) -> None:
-        """Another pad, or a while ago."""
+        """Forgets the rates, for another pad or after a pause."""
         self._rates.clear()
 
     def _y(self, rate: float) -> float:
@@ -149,7 +149,7 @@ class RateStrip(MotionPicture):
                 painter.drawLine(QPointF(area.x(), y), QPointF(area.right(), y))
         right, a_us, now_us = area.right(), area.width() / SPAN_US, self._now_us
         middle, half = area.center().y(), area.height() / 2
-        # Lines one pixel wide take a twentieth of the time of wider ones.
+        # Lines of one pixel take a twentieth of the time of wider ones.
         for part, role in ((1, "pad"), (2, "game")):
             painter.setPen(QPen(theme.colour(role), 1))
             points = [QPointF(right + (rate[0] - now_us) * a_us, middle - rate[part] * half) for rate in self._rates]
@@ -166,13 +166,13 @@ class RateStrip(MotionPicture):
 
 
 def _height(rate: float) -> float:
-    """Returns the place of a rate, from -1 to 1. Slow rates, where gate and smoothing act, have the most room."""
+    """Returns the position of a rate, from -1 to 1. Slow rates, where gate and smoothing act, get most of the room."""
     part = sqrt(min(abs(rate) / _MOST_DPS, 1.0))
     return part if rate >= 0 else -part
 
 
 class Horizon(MotionPicture):
-    """How the pad is held, as a horizon, and from which angles on tilting counts."""
+    """Attitude of the pad as a horizon, with the angles at which tilts begin."""
 
     labels = (TILT_BEGINS,)
 
@@ -181,7 +181,7 @@ class Horizon(MotionPicture):
         self._tilt = (0.0, 0.0)
 
     def follow(self, right: float, forward: float) -> None:
-        """The pad is tilted so far, in degrees."""
+        """Shows the tilt of the pad in degrees."""
         self._tilt = (right, forward)
 
     def _at(self, right: float, forward: float) -> QPointF:
@@ -226,7 +226,7 @@ class Horizon(MotionPicture):
 
 
 class RatioCurve(MotionPicture):
-    """Across how fast the hand turns, upwards how far the game turns for each degree of it."""
+    """Horizontally the rate of the hand, vertically the degrees of the view per degree of the hand."""
 
     labels = (SLOW_TURNS, FAST_TURNS, SLOW_UP_TO, FAST_FROM, UP_AND_DOWN)
     lifts: Mapping[str, int] = MappingProxyType({SLOW_TURNS: -17, FAST_TURNS: -17, UP_AND_DOWN: 17})
@@ -236,12 +236,12 @@ class RatioCurve(MotionPicture):
         self._rate = 0.0
 
     def follow(self, rate: float) -> None:
-        """The pad turns so fast, in degrees a second."""
+        """Marks the present rate, in degrees a second."""
         self._rate = rate
 
     @property
     def _most(self) -> float:
-        """The ratio at the upper end: round, and with room above what is set."""
+        """The ratio at the upper end: a round number above the present one."""
         highest = max(self.feel.ratio, self.feel.fast_ratio or 0.0, 1.0)
         return next(most for most in (2.0, 5.0, 10.0, 20.0, 50.0, 100.0) if most > highest * 1.15)
 

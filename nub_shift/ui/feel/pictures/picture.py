@@ -1,4 +1,4 @@
-"""A picture in which numbers are places: what is common to those of a stick, of stages, and of motion."""
+"""Base of pictures with draggable numbers."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from nub_shift.ui.look.theme import Theme
 
 
 class Numbered(Protocol):
-    """A number that has a knob."""
+    """A number with a knob."""
 
     @property
     def label(self) -> str:
@@ -26,7 +26,7 @@ class Numbered(Protocol):
         """Change by an arrow key."""
 
     def held(self, value: float) -> float:
-        """A value held to what the number can be, and rounded."""
+        """Returns a value within the limits, rounded."""
 
 
 N = TypeVar("N", bound=Numbered)
@@ -37,11 +37,11 @@ class KnobPicture(QWidget, Generic[N]):
 
     Attributes:
         numbers, knobs: by the label of the number.
-        dragged: the number whose knob is being dragged, and what it would be; or None.
+        dragged: number being dragged and its value, or None.
 
     Signals:
-        previewed(N, float): a knob is being dragged, and its number would be that.
-        chosen(N, float): a number is to be another.
+        previewed(N, float): value during a drag.
+        chosen(N, float): new value of a number.
     """
 
     previewed = pyqtSignal(object, float)
@@ -56,7 +56,7 @@ class KnobPicture(QWidget, Generic[N]):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def show_numbers(self, numbers: Iterable[N]) -> None:
-        """Shows these numbers; what was being dragged is let go."""
+        """Shows these numbers; a drag in progress ends."""
         self.numbers = {number.label: number for number in numbers}
         self.dragged = None
         self.knobs = knobs_for(
@@ -72,15 +72,15 @@ class KnobPicture(QWidget, Generic[N]):
 
     @abstractmethod
     def lay_out(self) -> None:
-        """Puts the knobs to where their numbers are, and has it painted."""
+        """Moves the knobs to the positions of their numbers, and repaints."""
 
     @abstractmethod
     def value_at(self, number: N, place: QPointF) -> float:
-        """Returns the number at a dragged knob, within its limits or not."""
+        """Returns the value at a dragged position, unclamped."""
 
     @property
     def looked_at(self) -> str:
-        """The number whose knob is dragged, has the focus, or lies under the mouse; or empty."""
+        """Label of the number whose knob is dragged, has the focus, or lies under the mouse; or empty."""
         if self.dragged is not None:
             return self.dragged[0].label
         return next((label for label, knob in self.knobs.items() if knob.hasFocus() or knob.underMouse()), "")

@@ -1,4 +1,4 @@
-"""A trail that fades, kept as a picture: only what is new is drawn, so that sixty pictures a second cost little."""
+"""A fading trail, kept as a picture: only new parts are drawn, so that sixty pictures a second cost little."""
 
 from __future__ import annotations
 
@@ -8,12 +8,12 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-# Part that is left at each fading: hardly anything after twenty.
+# Opacity left by each fading, of 255: nearly invisible after twenty.
 _LEFT = 216
 
 
 class Trail:
-    """Drawn in the coordinates of a widget."""
+    """A trail in the coordinates of a widget."""
 
     def __init__(self, widget: QWidget) -> None:
         self._widget = widget
@@ -22,13 +22,13 @@ class Trail:
         self._empty = True
 
     def forget(self) -> None:
-        """It begins anew."""
+        """Clears the trail."""
         self._picture = QPixmap()
         self._last = None
         self._empty = True
 
     def follow(self, places: Sequence[QPointF], pen: QPen) -> QRectF:
-        """Goes on through these places; returns where that is."""
+        """Continues the trail through these positions; returns the changed area."""
         way = [self._last, *places] if self._last is not None else list(places)
         self._last = way[-1]
         bounds = QPolygonF(way).boundingRect()
@@ -43,7 +43,7 @@ class Trail:
         return bounds
 
     def fade(self) -> bool:
-        """Makes it fainter; returns whether there is anything to be seen."""
+        """Fades the trail; returns whether anything is visible."""
         if self._empty:
             return False
         painter = QPainter(self._sized())

@@ -1,4 +1,4 @@
-"""Row that chooses the control to shape."""
+"""Row of buttons for the control to shape."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ class ControlChoice(QObject):
         return control in self.buttons and self.buttons[control].isVisible()
 
     def show_pad(self, controls: Collection[str]) -> str:
-        """Offers the controls that a pad has; returns the first of them, or empty."""
+        """Offers the controls of a pad; returns the first of them, or empty."""
         for name, button in self.buttons.items():
             button.setVisible(name in controls)
         return next((name for name in self.buttons if name in controls), "")

@@ -1,4 +1,4 @@
-"""What the measurements of a pad say beside the wishes: what has changed since, or that there are none."""
+"""Line about the measurements of a pad: changes since the last one, or that there are none."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ _NOT_YET = tr("This pad has not been measured yet. Measure it in Pads: drift is 
 
 
 def known_line(measured: Sequence[Measured], control: str) -> str:
-    """A line about one control; empty where there is nothing to say."""
+    """Returns a line about one control; empty if there is nothing to say."""
     if control == MOTION_SLOT:
         return ". ".join(motion_changes(measured)) if last_motion(measured) else _NOT_YET
     if control in STICKS:

@@ -12,12 +12,12 @@ from nub_shift.editing.words.feel_help import Drawn
 from nub_shift.ui.look.theme import Theme
 
 _STEPS = 24
-# Amounts that stand for less and for more, from 0 to 1.
+# Amounts drawn for less and for more, from 0 to 1.
 _LESS, _MORE = 0.2, 0.8
 
 
 class MoreLess(QWidget):
-    """Two tiles, the lesser on the left."""
+    """Two tiles, with less on the left."""
 
     def __init__(self, theme: Theme, drawn: Drawn, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -92,5 +92,5 @@ class MoreLess(QWidget):
 
 
 def _on_circle(ray_degrees: float, reach: float) -> QPointF:
-    """Clockwise from up."""
+    """Returns a point of the circle; rays run clockwise from up."""
     return QPointF(reach * sin(radians(ray_degrees)), -reach * cos(radians(ray_degrees)))

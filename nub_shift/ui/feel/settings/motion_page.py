@@ -1,4 +1,4 @@
-"""All of motion on one page: its pictures, what switches it, what is known of its rest, and two tests with the hand."""
+"""Page of motion: its pictures, its switches, its known bias, and two tests by hand."""
 
 from __future__ import annotations
 
@@ -20,15 +20,15 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.plain import PlainLabel
 
 TEST_S = 5.0
-# One in so many samples is drawn, and all of it this often.
+# One in so many samples is drawn, and the text is updated at this interval.
 _SHOWN_OF = 4
 _SHOWN_US = 60_000
-# Less than this, in degrees, was no turn.
+# Least angle of a turn, in degrees.
 _LEAST_TURN = 3.0
 
 
 class HandTest(Enum):
-    """A test, with its button, and what the person is to do."""
+    """A test, with its button and instruction."""
 
     SLOW = (tr("Test a slow turn"), tr("Turn the pad slowly to one side until the test ends"))
     SHAKE = (tr("Test pressing"), tr("Hold the pad still and press buttons, as you play"))
@@ -38,12 +38,12 @@ class MotionPage(QWidget):
     """Shows motion in one layer.
 
     Attributes:
-        turning: what the sensors say, followed all along.
+        turning: present rates and bias, updated all the time.
         strip, horizon, curve: its pictures.
-        tests: what begins a test.
+        tests: buttons of the tests.
 
     Signals:
-        previewed(MotionNumber, float), chosen(MotionNumber, float): as those of its pictures.
+        previewed(MotionNumber, float), chosen(MotionNumber, float): as for its pictures.
     """
 
     previewed = pyqtSignal(object, float)
@@ -69,7 +69,7 @@ class MotionPage(QWidget):
         for label in (self._sentence, self._rest, self._says):
             label.setWordWrap(True)
             label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-            label.setFixedHeight(theme.px(54))  # there before it says anything
+            label.setFixedHeight(theme.px(54))  # reserves the room of its text
             words.addWidget(label)
         self.tests: dict[HandTest, TextButton] = {}
         row = QHBoxLayout()
@@ -91,7 +91,7 @@ class MotionPage(QWidget):
             grid.setColumnStretch(place, 1)
 
     def show_profile(self, profile: Profile, layer_id: str) -> None:
-        """Shows motion as a profile has it while a layer is on."""
+        """Shows the motion of a profile while a layer is active."""
         feel = motion_feel(profile, layer_id)
         self._ratio = feel.ratio
         self.turning.use(feel)
@@ -105,12 +105,12 @@ class MotionPage(QWidget):
         return self.turning.bias if self.turning.sure_to_dps is not None else None
 
     def forget(self) -> None:
-        """Another pad."""
+        """Forgets the pad."""
         self.turning = Turning()
         self.strip.forget()
 
     def take(self, frames: Iterable[Frame]) -> None:
-        """Takes all that the pad did."""
+        """Processes frames of the pad."""
         turning = self.turning
         for frame in frames:
             if turning.take(frame):
@@ -134,7 +134,7 @@ class MotionPage(QWidget):
         if sure is None:
             _say(self._rest, tr("The gyro's rest is not known yet: lay the pad down for a second."))
             return
-        shows = ", ".join(number_text(round(rate, 2) + 0.0, ".2f") for rate in self.turning.bias)  # nobody reads -0.00
+        shows = ", ".join(number_text(round(rate, 2) + 0.0, ".2f") for rate in self.turning.bias)  # avoids -0.00
         _say(
             self._rest,
             tr(
@@ -179,6 +179,6 @@ class MotionPage(QWidget):
 
 
 def _say(label: PlainLabel, text: str) -> None:
-    """Says it if it is something else: a label that is given a text is laid out anew."""
+    """Sets a changed text; setting an equal one would cause a layout."""
     if label.text() != text:
         label.setText(text)

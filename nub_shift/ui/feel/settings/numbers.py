@@ -1,4 +1,4 @@
-"""All numbers of a control's feel, a row each: typed, stepped or chosen, with what each does to the hand."""
+"""Rows for all settings of a control's feel, each with its effect on the hand."""
 
 from __future__ import annotations
 
@@ -21,21 +21,21 @@ from nub_shift.ui.widgets.plain import PlainLabel, set_tip
 from nub_shift.ui.widgets.spins import CalmChoice, DecimalSpin, show_number, show_range
 
 _NONE = "none"
-_WIDEST = 250  # of a list to choose from
-# Numbers that lie below others, by the ends of their paths.
+_WIDEST = 250  # width of a list
+# Numbers that must be below others, by the ends of their paths.
 _BELOW = (("off", "on"), ("off_degrees", "on_degrees"), ("slow_dps", "fast_dps"), ("dead_degrees", "full_degrees"))
 
 _Path = tuple[str, ...]
 
 
 class Numbers(QWidget):
-    """Rows of one control. What the layer that is shown sets itself stands out.
+    """Rows of one control. Values changed by the shown layer stand out.
 
     Attributes:
         fields: by the path of their setting.
 
     Signals:
-        edited(str, Edit): a setting is to be another: what is done, and the edit.
+        edited(str, Edit): description and edit of a changed setting.
     """
 
     edited = pyqtSignal(str, object)
@@ -57,7 +57,7 @@ class Numbers(QWidget):
         self.setAccessibleName(tr("Numbers of the feel"))
 
     def show_profile(self, profile: Profile, layer_id: str) -> None:
-        """Follows an edit, or another layer."""
+        """Shows a profile after an edit, or another layer."""
         self._layer_id = layer_id
         found = {setting.path: setting for setting in feel_edits.settings(profile, layer_id, self._control)}
         before, self._settings = self._settings, found
@@ -67,7 +67,7 @@ class Numbers(QWidget):
             self._show(path, setting)
 
     def _make_rows(self) -> None:
-        """A row for each setting; those that stay are kept, since one of them may have the focus."""
+        """Makes a row for each setting; rows of remaining settings are kept, since one may have the focus."""
         for path in [path for path in self._rows if path not in self._settings]:
             for widget in self._rows.pop(path):
                 self._grid.removeWidget(widget)
@@ -103,19 +103,19 @@ class Numbers(QWidget):
         set_tip(field, beginning(expected))
         field.setAccessibleDescription(f"{about.text} {expected}".strip())
         self.fields[setting.path] = field
-        if isinstance(field, CalmChoice):  # which has its own pictures
+        if isinstance(field, CalmChoice):  # has icons of its own
             return name, says, field
         return name, says, field, MoreLess(self.theme, about.drawn)
 
     def _make_field(self, setting: Setting, about: FeelHelp) -> DecimalSpin | CalmChoice | None:
-        """Returns the widget that sets a number; points are dragged in the curve, and only shown here."""
+        """Returns the widget for a setting; None for points, which are dragged in the curve."""
         match setting.kind:
             case NumberKind(low, high, whole, may_be_none):
                 decimals = 0 if whole else 3
                 field = DecimalSpin(
                     setting.label, low, high, max(about.step, 1.0 if whole else 0.0), decimals, about.unit
                 )
-                if may_be_none:  # the place below its range stands for that
+                if may_be_none:  # the value below the range stands for None
                     field.setRange(low - about.step, high)
                     field.setSpecialValueText(tr("Not set"))
                 field.setFixedWidth(self.theme.px(96))

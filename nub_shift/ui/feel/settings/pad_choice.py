@@ -1,4 +1,4 @@
-"""Whose feel is shaped: that of all pads, or what one pad has for itself; and the hand on that pad."""
+"""Choice between the feel for all pads and the changes for one pad."""
 
 from __future__ import annotations
 
@@ -24,10 +24,10 @@ WHICH_PADS_HELP = f"{_HELP}. {_LAYERS}."
 
 
 class PadChoice(TextButton):
-    """Says for which pad, and offers the others.
+    """Shows the chosen pad, and offers the others.
 
     Signals:
-        chosen(): for another pad from now on.
+        chosen(): another pad was chosen.
     """
 
     chosen = pyqtSignal()
@@ -41,13 +41,13 @@ class PadChoice(TextButton):
 
     @property
     def key(self) -> str:
-        """The pad whose hand is shown: the one that is meant, else ours."""
+        """Key of the pad whose movements are shown: the chosen one, else ours."""
         one = self._one
         return one.key if one is not None else self._live.pad_key
 
     @property
     def is_ours(self) -> bool:
-        """It is the pad that the first player holds."""
+        """Whether the shown pad is that of the first player."""
         return self.key == self._live.pad_key
 
     @property
@@ -65,19 +65,19 @@ class PadChoice(TextButton):
 
     @property
     def _one(self) -> PadInfo | None:
-        """The one pad that is meant, if it is connected; of several that it may be, ours."""
+        """The chosen pad, if connected; of several candidates, ours."""
         alike = [pad for pad in self._pads.pads if self._view.identity and pad.marks == self._view.identity]
         return next((pad for pad in alike if pad.key == self._live.pad_key), alike[0] if alike else None)
 
     def show_layer(self, is_base: bool) -> None:
-        """Shows for whom; what a layer changes is for all."""
+        """Enables the choice for the base layer; a layer's changes apply to all pads."""
         self.setEnabled(is_base)
         self.setText(tr("For {name} only", name=self._view.name) if self._view.identity else _FOR_ALL)
         self.setAccessibleName(self.text())
         set_tip(self, _HELP if is_base else _LAYERS)
 
     def choose(self, identity: str, name: str) -> None:
-        """Means one pad, or all with empty texts."""
+        """Chooses one pad, or all pads by empty texts."""
         if identity != self._view.identity:
             self._view.identity, self._view.name = identity, name
             self.chosen.emit()

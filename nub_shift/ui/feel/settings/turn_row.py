@@ -1,4 +1,4 @@
-"""How fast looking is, and how far a full turn of the view is: typed, measured with the person, or carried over."""
+"""Looking speed, and counts of a full turn: typed, measured with the person, or copied from another game."""
 
 from __future__ import annotations
 
@@ -27,19 +27,19 @@ class TurnRow(QWidget):
     """Two lines below the curve, or below the pictures of motion.
 
     Attributes:
-        across, down, alike: the speed of looking with a stick; whether one goes with the other.
-        counts: the counts of a full turn.
-        measure: begins to measure one, and ends it.
-        same: opens the games whose feel can be carried over.
-        measuring: the pointer's counts are summed up.
-        hears_mouse: those of the person's mouse are among them.
+        across, down, alike: looking speed of a stick; whether both are equal.
+        counts: counts of a full turn.
+        measure: begins and ends a measurement.
+        same: opens the games whose feel can be copied.
+        measuring: a measurement is in progress.
+        hears_mouse: counts of the person's mouse are included.
 
     Signals:
         speed_typed(float, float): counts a second, across and down.
-        counts_typed(int): the counts of a full turn.
-        menu_wanted(): the games are to be offered.
-        same_wanted(str): the feel is to be as in the game of that title.
-        measuring_changed(bool): a measurement begins, or is over.
+        counts_typed(int): counts of a full turn.
+        menu_wanted(): the list of games is requested.
+        same_wanted(str): copy the feel from the game of that title.
+        measuring_changed(bool): a measurement has begun or ended.
         said(str): a line for the person.
     """
 
@@ -54,9 +54,9 @@ class TurnRow(QWidget):
         super().__init__(parent)
         self.measuring = self.hears_mouse = False
         self._theme = theme
-        self._by_pad = self._by_mouse = 0.0  # counts across
+        self._by_pad = self._by_mouse = 0.0  # horizontal counts
         self._counts = (0.0, 0.0)  # a second
-        self._factor = 1.0  # of what is typed, in a count a second
+        self._factor = 1.0  # from typed values to counts a second
         self.across = DecimalSpin(tr("Look speed across"), 0.0, FASTEST, 10.0, 0)
         self.down = DecimalSpin(tr("Look speed up and down"), 0.0, FASTEST, 10.0, 0)
         self.alike = TextButton(theme, tr("Alike"), tr("Keeps both axes at the same speed"))
@@ -77,7 +77,8 @@ class TurnRow(QWidget):
         self.counts.valueChanged.connect(self.counts_typed)
         how = tr("Turn the view round once in the game, with the pad (live) or the mouse. The counts are added up")
         self.measure = TextButton(theme, tr("Measure …"), how)
-        self.measure.setMinimumWidth(self.measure.sizeHint().width())  # whatever it says, nothing moves
+        # constant for all its texts, so that nothing moves
+        self.measure.setMinimumWidth(self.measure.sizeHint().width())
         self.measure.clicked.connect(self._on_measure)
         self.cancel = TextButton(theme, tr("Cancel"))
         self.cancel.clicked.connect(self._on_cancel)
@@ -97,7 +98,7 @@ class TurnRow(QWidget):
         self._follow_measuring()
 
     def show_profile(self, profile: Profile, layer_id: str, control: str) -> None:
-        """Shows it for a stick that looks, or for motion; for others it is not there."""
+        """Shows the values of a looking stick, or of motion; hidden for other uses."""
         looks = speed(profile, layer_id, control)
         self.setVisible(looks is not None or control == MOTION_SLOT)
         self._speeds.setVisible(looks is not None)
@@ -114,7 +115,7 @@ class TurnRow(QWidget):
         show_number(self.counts, profile.game.counts_per_turn)
 
     def take(self, outputs: Iterable[Output]) -> None:
-        """Takes what the game got of the pad."""
+        """Adds the outputs of the pad."""
         if self.measuring:
             moved = sum(output.dx for output in outputs if isinstance(output, Pointer))
             if moved:
@@ -122,14 +123,14 @@ class TurnRow(QWidget):
                 self._follow_measuring()
 
     def take_mouse(self, counts: float) -> None:
-        """Takes how far the person's mouse moved across in the game."""
+        """Adds horizontal motion of the person's mouse."""
         if self.measuring:
             self._by_mouse += counts
             self._follow_measuring()
 
     @property
     def _turned(self) -> int:
-        """Counts of the turn by pad or mouse, the larger: a server may report the pad as a mouse too."""
+        """The larger of the counts by pad and by mouse, since a server may report the pad as a mouse too."""
         return round(max(abs(self._by_pad), abs(self._by_mouse)))
 
     def offer(self, titles: Iterable[str]) -> None:

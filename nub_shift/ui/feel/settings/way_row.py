@@ -1,4 +1,4 @@
-"""Steps that shape a control, from the pad to the game: a button each, which leaves its step out while it is held."""
+"""Row of the stages that shape a control, from the pad to the game; holding a button leaves its stage out."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ class WayRow(QWidget):
         buttons: by the label of their stage.
 
     Signals:
-        without(object): a stage is held down; None once it is let go.
+        without(object): stage that is held down; None after its release.
     """
 
     without = pyqtSignal(object)
@@ -40,15 +40,15 @@ class WayRow(QWidget):
         self._lead.setFont(theme.font(0.85))
         rows = QWidget()
         self._flow = Flow(theme.px(4), rows, grows=True)
-        # Two lines hold nearly all that shapes a control, so that a wish which adds a step moves no picture.
+        # Room for two lines, enough for nearly all controls, so that an added stage moves no picture.
         rows.setMinimumHeight(2 * TextButton(theme, "").sizeHint().height() + theme.px(4))
         column.addWidget(self._lead)
         column.addWidget(rows)
-        # Not fixed: Qt would keep it at the height of one line.
+        # Not fixed, since Qt would keep the height of one line.
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
 
     def show_way(self, stages: list[SignalStage]) -> None:
-        """Shows what shapes the control; while one is held down they stay as they are."""
+        """Shows the stages of a control; unchanged while one is held down."""
         if self._held:
             return
         self._stages = {stage.label: stage for stage in stages}
@@ -68,7 +68,7 @@ class WayRow(QWidget):
         self._lead.setVisible(bool(stages))
 
     def changeEvent(self, event: QEvent | None) -> None:
-        """A window that is left lets go of everything."""
+        """Releases all buttons when the window loses the focus."""
         super().changeEvent(event)
         if event is not None and event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow():
             self._on_released()

@@ -1,4 +1,4 @@
-"""What people want of a stick: a button for each, which shows what would come of it before it is pressed."""
+"""List of wishes about a control: a button each, with a preview of its outcome."""
 
 from __future__ import annotations
 
@@ -18,14 +18,14 @@ from nub_shift.ui.widgets.plain import PlainLabel
 
 
 class WishList(QWidget):
-    """The wishes that would change something, and the line that says what.
+    """Buttons of the effective wishes, and a line about their changes.
 
     Attributes:
         buttons: by the text of their wishes.
 
     Signals:
-        tried(object): what would come of this wish is to be shown; None to show it no more.
-        wished(object): a wish, or one that needs a press, is to be so.
+        tried(object): a wish to preview; None to end the preview.
+        wished(object): the chosen wish.
     """
 
     tried = pyqtSignal(object)
@@ -42,7 +42,7 @@ class WishList(QWidget):
         self._says = PlainLabel()
         self._says.setFont(theme.font(0.85))
         self._says.setWordWrap(True)
-        self._says.setFixedHeight(theme.px(36))  # there before it says anything
+        self._says.setFixedHeight(theme.px(36))  # reserves the room of its text
         self._says.setAlignment(Qt.AlignmentFlag.AlignTop)
         rows = QWidget()
         self._flow = Flow(theme.px(4), rows, grows=True)
@@ -55,9 +55,9 @@ class WishList(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
 
     def show_wishes(self, found: Sequence[Wish | PressWish], later: str = "") -> None:
-        """Shows what can be wished now. A wish that is at its end stays in its place, and cannot be pressed.
+        """Shows the present wishes. A wish at its limit keeps its place, and is disabled.
 
-        `later` is the text of a wish that comes once something has changed, and has its place from the beginning.
+        `later` is the text of a wish that appears after a change, and has its place reserved.
         """
         self._wishes = {wish.text: wish for wish in found}
         for text in dict.fromkeys((*self._wishes, *([later] if later else []))):
@@ -72,13 +72,13 @@ class WishList(QWidget):
             button.setAccessibleDescription(says)
 
     def show_note(self, text: str) -> None:
-        """Shows a line while nobody looks at a wish."""
+        """Shows a line while no wish has the mouse or the focus."""
         if self._says.text() == self._note:
             self._says.setText(text)
         self._note = text
 
     def forget(self) -> None:
-        """Another control has other wishes."""
+        """Clears the list for another control."""
         for button in self.buttons.values():
             self._flow.removeWidget(button)
             button.hide()
@@ -94,14 +94,14 @@ class WishList(QWidget):
         wish = self._wishes.get(text)
         if wish is not None:
             self.wished.emit(wish)
-            self._on_tried(text, on=False)  # what came of it is to be seen first
+            self._on_tried(text, on=False)  # ends the preview first
 
 
 class WishButton(TextButton):
-    """Tells when somebody looks at it: the mouse is over it, or it has the focus.
+    """A button that signals a preview under the mouse or with the focus.
 
     Signals:
-        tried(bool): it is so from now on, or no more.
+        tried(bool): begin or end of the preview.
     """
 
     tried = pyqtSignal(bool)

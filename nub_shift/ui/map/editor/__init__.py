@@ -1,1 +1,1 @@
-"""The opened control: its slots in their layers, and all that can be given to them."""
+"""The opened control: its slots in their layers, and their actions."""

@@ -1,4 +1,4 @@
-"""What the chosen slot does, as a sentence: when, how, what. Few words stand there, the others come when asked for."""
+"""Action of the selected slot as a sentence: when, how, what. Common words are buttons, rare ones in menus."""
 
 from __future__ import annotations
 
@@ -40,44 +40,44 @@ from nub_shift.ui.widgets.menus import add_entry, passing_menu
 from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
-# Manners with a button; the others are in a menu.
+# Reactions with a button; the others are in a menu.
 _USUAL_REACTIONS = (Reaction.PRESS, Reaction.TAP, Reaction.HOLD)
 _USUAL_MANNERS = (Manner.HELD, Manner.TOGGLE, Manner.TURBO)
 _MOVE_HERE = tr("Move here")
-# Each says what it opens.
+# Labels of the buttons that open menus.
 _OTHER_TIMES, _OTHER_WAYS, _OTHER_ACTIONS = tr("Twice, long …"), tr("Once, pulse …"), tr("Wheel, steps …")
 
 
 class ActionBar(QWidget):
-    """The sentence. Its rows have their places whether there is anything in them or not.
+    """The sentence. Each row keeps its place when empty.
 
     Attributes:
-        reaction: the one that keys, moves and effects go to.
-        reactions, manners: buttons by what they choose; the rarer ones are in the menus of the next two.
-        take_over: takes over what another reaction does.
-        other_reactions, other_manners: open the menus of the rarer ones, and show which of them is chosen.
-        does: what the slot does now.
-        layer, other, whole: open the lists of what is no plain key.
-        amounts: the numbers and switches of the effect.
-        widest: how wide it is with all that it can show.
+        reaction: reaction that receives keys, moves and effects.
+        reactions, manners: buttons by their choice; rare ones are in the menus of the next two.
+        take_over: moves the action of another reaction here.
+        other_reactions, other_manners: menus of rare choices, which show a chosen one.
+        does: present action of the slot.
+        layer, other, whole: menus of effects other than plain keys.
+        amounts: numbers and switches of the effect.
+        widest: width with all content.
 
     Signals:
-        manner_picked(Manner, float): how it is to be kept up, with times a second.
-        time_picked(int): how long a hold, tap or double tap waits, in milliseconds.
-        amounts_picked(str, object): what was set of the effect, and the action or use with it.
-        effect_picked(object): an effect for the reaction, or None to clear it.
-        use_picked(object): what a whole stick, surface or motion is to do.
-        layer_wanted(): a new layer that is on while this is held.
-        third_wanted(str, str): the next control that is pressed is to join these two slots.
-        together_wanted(tuple, Reaction): the next key or move is for a reaction of these slots pressed together.
-        partner_wanted(): the next control that is pressed is to do something together with this one.
-        group_wanted(str): a group whose moves become a ring or a carousel; "" for those in none.
-        part_wanted(Reference): the entries of a carousel or ring, or the steps of a sequence, are to be changed.
-        example_wanted(str): a sequence to begin with, as it is written.
-        besides_wanted(): what is given next begins with what the slot does.
-        reaction_picked(): keys, moves and effects go to another reaction.
-        moved(Reaction): what the slot does by that reaction is to be done by the chosen one.
-        edited(str, Edit): something that slots share is to be another: what, and the edit.
+        manner_picked(Manner, float): manner, with the rate.
+        time_picked(int): time of a hold, tap or double tap, in milliseconds.
+        amounts_picked(str, object): description, and changed action or use.
+        effect_picked(object): effect for the reaction, or None to clear it.
+        use_picked(object): use of a whole stick, surface or motion.
+        layer_wanted(): a new layer, active while the slot is held.
+        third_wanted(str, str): the next pressed control joins these two slots.
+        together_wanted(tuple, Reaction): the next key or move is for a reaction of this combination.
+        partner_wanted(): the next pressed control forms a combination with this one.
+        group_wanted(str): group whose moves become a ring or a carousel; "" for those without a group.
+        part_wanted(Reference): carousel, ring or sequence to edit.
+        example_wanted(str): written sequence to begin with.
+        besides_wanted(): the next input is added beside the slot's action.
+        reaction_picked(): another reaction receives keys, moves and effects.
+        moved(Reaction): move the action of that reaction to the chosen one.
+        edited(str, Edit): description and edit of a shared part.
     """
 
     manner_picked = pyqtSignal(object, float)
@@ -100,7 +100,7 @@ class ActionBar(QWidget):
     def __init__(
         self, theme: Theme, titles: Callable[[], list[str]], written: WrittenLine, parent: QWidget | None = None
     ) -> None:
-        """`titles` lists the profiles that a slot can go to; in `written` keys and sequences are written."""
+        """`titles` lists the profiles that a slot can change to; keys and sequences are written in `written`."""
         super().__init__(parent)
         self.theme = theme
         self.reaction = Reaction.PRESS
@@ -123,7 +123,7 @@ class ActionBar(QWidget):
             theme, tr("Clear"), tr("Remove what this slot does; the layer below shows through (Delete)")
         )
         self.silence = TextButton(theme, tr("Do nothing"), tr("This slot does nothing, whatever the layer below does"))
-        self.take_over = TextButton(theme, _MOVE_HERE)  # in the place of what the slot does, which is nothing then
+        self.take_over = TextButton(theme, _MOVE_HERE)  # in place of the slot's action, which is then empty
         self.take_over.setFixedWidth(theme.px(150))
         self.take_over.hide()
         self._from: Reaction | None = None
@@ -144,7 +144,8 @@ class ActionBar(QWidget):
         )
         self.amounts.add(tr("Waiting time"), self.time, waits)
         self.amounts.add(tr("Rate"), self.rate, tr("How many presses there are in a second."), self._seen)
-        self.other_manners.setFixedWidth(max(theme.px(92), self.other_manners.sizeHint().width()))  # whatever is chosen
+        # constant for any choice
+        self.other_manners.setFixedWidth(max(theme.px(92), self.other_manners.sizeHint().width()))
         rarely = [_marked(one, True) for one in Reaction if one not in _USUAL_REACTIONS]
         self.other_reactions.setFixedWidth(max(Choice(theme, text).sizeHint().width() for text in rarely))
         self._connect()
@@ -175,12 +176,12 @@ class ActionBar(QWidget):
         number = self._rows.rowCount()
         self._rows.addWidget(self.amounts, number, 0, 1, 3)
         self._rows.setRowStretch(self._rows.rowCount(), 1)
-        for opens in (self.other, self.whole):  # one of the two is there
+        for opens in (self.other, self.whole):  # only one of the two is shown
             opens.setFixedWidth(max(self.other.sizeHint().width(), self.whole.sizeHint().width()))
         self.whole.hide()
         self._acts.hide()
         for widget in self._how:
-            keep_room(widget)  # or its row would be lower without them
+            keep_room(widget)  # keeps the height of its row
         self.fit(narrow=True)
         self.widest = self.sizeHint().width()
 
@@ -210,14 +211,14 @@ class ActionBar(QWidget):
         self.take_over.clicked.connect(self._on_move)
 
     def fit(self, narrow: bool) -> None:
-        """Goes on in the next line where it is narrow, else is as wide as it ever needs to be."""
+        """Wraps its rows in a narrow place, else has a constant width."""
         for row in (*self._flows, self.amounts.flow):
             row.grows = narrow
             row.invalidate()
         self.setMinimumWidth(0 if narrow else self.widest)
 
     def show_place(self, place: Place, layout: Layout) -> None:
-        """Shows what the chosen slot does in a layer; keys are named as `layout` prints them."""
+        """Shows the action of the selected slot in a layer; keys are named by `layout`."""
         if self._place is None or place.slot != self._place.slot or place.is_entry:
             self.reaction = Reaction.PRESS
         place = self._place = replace(place, reaction=self.reaction)
@@ -276,7 +277,7 @@ class ActionBar(QWidget):
             self._waits.show_text("")
 
     def _show_move(self, place: Place) -> None:
-        """Offers to take over what one other reaction does, while the chosen one does nothing."""
+        """Offers to move the action of another reaction, while the selected one is empty."""
         others = [one for one in Reaction if action_of(place.assignment, one) is not None]
         fits = len(others) == 1 and others[0] is not self.reaction and not place.whole
         action = action_of(place.assignment, others[0]) if fits else None
@@ -309,7 +310,7 @@ class ActionBar(QWidget):
         self.amounts.show_given(self.rate, now in REPEATS and not place.whole)
 
     def _row(self, word: str, widgets: Iterable[QWidget], told: str = "") -> list[QWidget]:
-        """A part of the sentence, whose place stays as high as it is; returns the word before it, and its mark."""
+        """Adds a row of the sentence with a constant height; returns its word and mark."""
         number = self._rows.rowCount()
         label = PlainLabel(word)
         label.setFont(self.theme.font(0.92, bold=True))
@@ -387,7 +388,7 @@ class ActionBar(QWidget):
 
 
 def _marked(reaction: Reaction, given: bool) -> str:
-    """The word of a reaction, with a mark if something is done then."""
+    """Returns the word of a reaction, marked if assigned."""
     return f"{REACTION_WORDS[reaction]} •" if given else REACTION_WORDS[reaction]
 
 

@@ -1,4 +1,4 @@
-"""The numbers and switches of what a slot does, as fields below it."""
+"""Numbers and switches of a slot's action, as fields."""
 
 from __future__ import annotations
 
@@ -22,14 +22,14 @@ _HEIGHT = 58
 
 
 class Amounts(QWidget):
-    """A field for each, in rows that have their height whether there is anything in them or not.
+    """A field for each, in rows of constant height.
 
     Attributes:
         spins, switches, choices: the fields, in order.
-        flow: where they stand.
+        flow: their layout.
 
     Signals:
-        changed(str, object): what was set, and the action or use with it.
+        changed(str, object): description, and changed action or use.
     """
 
     changed = pyqtSignal(str, object)
@@ -46,12 +46,12 @@ class Amounts(QWidget):
         self._labels: list[str] = []
         self._fields: list[QWidget] = []
         self.flow = Flow(theme.px(4), self)
-        # It makes nothing else narrower.
+        # Does not narrow its neighbours.
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.setMinimumHeight(theme.px(_HEIGHT))
 
     def add(self, label: str, field: QWidget, help_text: str, note: QWidget | None = None) -> None:
-        """Adds a field that is made elsewhere and shown by it, before the others; `note` stands behind it."""
+        """Adds a field owned and shown by the caller, before the others; `note` follows the field."""
         pair = self._labelled(label, field, help_text)
         layout = pair.layout()
         if note is not None and layout is not None:
@@ -59,13 +59,13 @@ class Amounts(QWidget):
         self.flow.addWidget(pair)
 
     def show_given(self, field: QWidget, on: bool) -> None:
-        """Whether one of those is shown."""
+        """Shows or hides such a field."""
         parent = field.parentWidget()
         if parent is not None:
             parent.setVisible(on)
 
     def show_subjects(self, subjects: Sequence[Subject]) -> None:
-        """Shows the fields of an action, or of all that a control does as a whole."""
+        """Shows the fields of an action, or of all uses of a control."""
         self._amounts = [found for does in subjects for found in amounts_of(does)]
         self._switches = [found for does in subjects for found in switches_of(does)]
         self._options = [found for does in subjects for found in options_of(does)]
@@ -97,7 +97,7 @@ class Amounts(QWidget):
         return pair
 
     def _make_pair(self, spacing: int) -> tuple[QWidget, QHBoxLayout]:
-        """A field's place, which is as high as any other, so that none moves in its line as another one comes."""
+        """Returns a place for a field, of constant height, so that no field moves when another appears."""
         pair = QWidget(self)
         pair.setFixedHeight(self.theme.px(28))
         row = QHBoxLayout(pair)

@@ -1,4 +1,4 @@
-"""One slot in one layer: shows what it does and when, and listens for the key that it shall press."""
+"""Cell of one slot in one layer: shows its action, and receives keys while listening."""
 
 from __future__ import annotations
 
@@ -24,14 +24,14 @@ from nub_shift.ui.widgets.roving import step_of
 
 
 class CellSignals(QObject):
-    """Signals of the cells of a grid, shared since connecting each of many cells takes longer than making it.
+    """Signals of the cells of a grid, shared, since connecting each of many cells is slow.
 
     Signals:
-        keys_given(tuple): kernel names of the keys that were pressed together.
-        chosen(Cell): it has become the cell that moves and actions go to.
+        keys_given(tuple): kernel names of the pressed keys.
+        chosen(Cell): cell that receives moves and actions.
         emptied(): Delete was pressed.
-        refused(str): keys that are not taken were pressed, and why.
-        stepped(Cell, int, int): an arrow key was pressed: how many layers to the right, how many slots down.
+        refused(str): reason for refused keys.
+        stepped(Cell, int, int): an arrow key: layers to the right, slots down.
     """
 
     keys_given = pyqtSignal(tuple)
@@ -42,10 +42,10 @@ class CellSignals(QObject):
 
 
 class Cell(QAbstractButton):
-    """A slot of a layer. A click, Enter or a touch on the pad makes it listen; the next key or combination is taken.
+    """A slot of a layer. A click, Enter or a press on the pad makes the cell listen for the next key or combination.
 
-    While it listens it takes every key but the window's own shortcuts. Whether it does is what `waiting` says: it stops
-    by itself after a few seconds, when it loses the focus, and when it has been given something.
+    A listening cell takes every key except the window's own shortcuts. `waiting` decides whether it listens: until a
+    timeout, the loss of the focus, or the input.
     """
 
     def __init__(
@@ -57,14 +57,14 @@ class Cell(QAbstractButton):
         parent: QWidget,
     ) -> None:
         super().__init__(parent)
-        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # its keycap stands before its words, as on the tape
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # keycap before words, as on the tape
         self._signals = signals
         self.theme = theme
         self.layer_id = BASE_LAYER
         self.slot = ""
         self._waiting = waiting
         self._was_listening = False
-        self._pressed = False  # by Enter or the space bar, and not let go yet
+        self._pressed = False  # Enter or the space bar is held down
         self._keys: KeyCatcher | None = None
         self._view: SlotView | None = None
         self._profile: Profile | None = None
@@ -78,13 +78,13 @@ class Cell(QAbstractButton):
         self.clicked.connect(self.listen)
 
     def show_slot(self, layer_id: str, slot: str, profile: Profile, layout: Layout) -> None:
-        """Stands for another slot; nothing of the one before is left."""
+        """Shows another slot, without state of the former one."""
         self.layer_id, self.slot = layer_id, slot
         self._was_listening = self._pressed = False
         self.show_profile(profile, layout)
 
     def show_profile(self, profile: Profile, layout: Layout) -> None:
-        """Shows what the slot does now, and what the engine makes of it."""
+        """Shows the slot's present action, and its preview."""
         self._view = slot_view(profile, self.layer_id, self.slot, layout)
         self._hue = layer_mark(profile, self.layer_id).hue
         self._profile = profile
@@ -111,7 +111,7 @@ class Cell(QAbstractButton):
         return self._waiting.listens_for(self.layer_id, self.slot)
 
     def _begin_to_catch(self) -> KeyCatcher:
-        """Has something catch keys; it is made when it is first needed, since few cells ever listen."""
+        """Starts catching keys, by an object created at first use, since few cells ever listen."""
         if self._keys is None:
             self._keys = KeyCatcher(self, lambda: self.listening)
             self._keys.stroke.connect(lambda _code, _down: self.update())
@@ -121,11 +121,11 @@ class Cell(QAbstractButton):
 
     @property
     def takes_keys(self) -> bool:
-        """A slot that stands for a whole stick, or for turning, takes no key and is only chosen."""
+        """Whether the slot takes keys; a whole stick and turning do not."""
         return self.slot not in STICK_SLOTS and self.slot != MOTION_SLOT
 
     def listen(self) -> None:
-        """Begins to listen."""
+        """Starts to listen."""
         self.setFocus(Qt.FocusReason.OtherFocusReason)
         if self.takes_keys:
             self._waiting.heard(Heard.CONTROL, self.slot, self.layer_id)
@@ -134,7 +134,7 @@ class Cell(QAbstractButton):
         self._signals.chosen.emit(self)
 
     def follow_waiting(self) -> None:
-        """Is drawn anew if it begins to listen, stops, or has less time left."""
+        """Repaints at a change of its listening or of the remaining time."""
         if self.listening or self._was_listening:
             self._was_listening = self.listening
             if self.listening:
@@ -142,7 +142,7 @@ class Cell(QAbstractButton):
             self.update()
 
     def sizeHint(self) -> QSize:
-        """Returns one height whatever the slot does: nothing below moves."""
+        """Returns a constant height, so that nothing below moves."""
         return QSize(self.theme.px(140), self.theme.px(34))
 
     def minimumSizeHint(self) -> QSize:
@@ -156,7 +156,7 @@ class Cell(QAbstractButton):
         if event is None or event.isAutoRepeat():
             return
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self._pressed = True  # begins to listen at its release, or that release would be the first key heard
+            self._pressed = True  # listens after the release, which would otherwise be the first event
         elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self._signals.chosen.emit(self)
             self._signals.emptied.emit()
@@ -168,7 +168,7 @@ class Cell(QAbstractButton):
             return
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
             pressed, self._pressed = self._pressed, False
-            if pressed:  # and not where it opened the control
+            if pressed:  # not at the press that opened the control
                 self.listen()
         else:
             super().keyReleaseEvent(event)
@@ -229,7 +229,7 @@ class Cell(QAbstractButton):
         if self._strip is not None and room.width() >= self.theme.px(50):
             paint_strip(painter, self.theme, room, self._strip)
         if self._strip_is_old:
-            # A strip takes a millisecond or more; many cells that are painted at once make theirs one after the other.
+            # A strip takes a millisecond or more; cells painted together compute theirs one after the other.
             self._strip_is_old = False
             QTimer.singleShot(0, self._make_strip)
 
@@ -260,7 +260,7 @@ def paint_slot(painter: QPainter, theme: Theme, rect: QRectF, view: SlotView, te
 
 
 def _paint_words(painter: QPainter, theme: Theme, rect: QRectF, text: str, role: str) -> float:
-    """Returns how wide they are."""
+    """Paints words; returns their width."""
     painter.setFont(theme.font(0.92))
     painter.setPen(theme.colour(role))
     metrics = QFontMetricsF(painter.font())
@@ -270,7 +270,7 @@ def _paint_words(painter: QPainter, theme: Theme, rect: QRectF, text: str, role:
 
 
 def paint_strip(painter: QPainter, theme: Theme, room: QRectF, strip: Strip) -> None:
-    """The sample press on the pad's side, and under it what the game gets, on one time axis."""
+    """Paints the sample press, and below it the outputs, on one time axis."""
     rect = QRectF(room.x(), room.center().y() - theme.px(10), room.width(), theme.px(19))
     scale = rect.width() / strip.length_us
     painter.setPen(QPen(theme.colour("line"), 1))

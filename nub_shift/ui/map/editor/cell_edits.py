@@ -1,4 +1,4 @@
-"""The edits of the chosen cell: gives it keys, moves and effects, and changes what its slot does."""
+"""Edits of the selected cell: assignment of keys, moves and effects, and changes of its action."""
 
 from __future__ import annotations
 
@@ -31,18 +31,18 @@ from nub_shift.ui.map.editor.shared_part_panel import PartPanel
 
 
 class CellEdits(QObject):
-    """Edits the slot of the chosen cell in the layer of the cell, for the reaction that the bar shows.
+    """Edits the slot of the selected cell in its layer, for the reaction shown by the bar.
 
-    Everything that is given takes one way, `_give`: into the open entries of a carousel or ring, to slots that are
-    pressed together, as one more thing that begins with the press, or in place of what the reaction does.
+    Every input goes through `_give`: into the open entries of a carousel or ring, to a combination, beside the action
+    of the press, or in place of the reaction's action.
 
     Attributes:
-        cell: the chosen cell, or None.
-        panel: the entries of a carousel or ring while they are open.
-        is_besides: whether the next action is added to what the reaction does.
+        cell: selected cell, or None.
+        panel: open entries of a carousel or ring, or None.
+        is_besides: whether the next action is added beside the reaction's action.
 
     Signals:
-        refused(str): why nothing was given.
+        refused(str): reason for a refusal.
     """
 
     refused = pyqtSignal(str)
@@ -65,15 +65,14 @@ class CellEdits(QObject):
         bar.moved.connect(self._on_moved)
 
     def choose(self, cell: Cell | None) -> None:
-        """Sends what is given next to another cell, or nowhere."""
+        """Selects the cell for the next input, or none."""
         self.cell = cell
         self.is_besides = False
 
     @property
     def is_empty(self) -> bool:
-        """Whether a move can be given to the chosen slot without replacing anything.
-
-        It does nothing yet, or nothing by the reaction that was chosen for it.
+        """Whether the selected slot can take a move without replacing anything: unassigned, or without the chosen
+        reaction.
         """
         cell = self.cell
         if cell is None:
@@ -84,16 +83,16 @@ class CellEdits(QObject):
         return not shown.silence and not shown.uses and action_of(shown, self._bar.reaction) is None
 
     def give(self, action: Action) -> None:
-        """Gives the chosen reaction of the chosen cell something to do; what its other reactions do stays."""
+        """Assigns an action to the selected reaction; the slot's other reactions stay."""
         label = action_label(self._document.profile, action, self._document.layout())
         self._give(label, lambda profile: (profile, action))
 
     def give_keys(self, codes: tuple[str, ...]) -> None:
-        """Gives keys, or the move that the game has for them."""
+        """Assigns keys, or the game's move for them."""
         self.give(edits.assignment_for_keys(self._document.profile, codes))
 
     def write_keys(self, codes: tuple[str, ...]) -> None:
-        """Gives keys that were named; a stick that places the pointer holds them meanwhile."""
+        """Assigns written keys; for a stick that places the pointer, sets the keys held meanwhile."""
         placed = self._placed()
         if placed is not None:
             self.set_amounts(tr("holds a key"), replace(placed, hold=codes))
@@ -101,7 +100,7 @@ class CellEdits(QObject):
             self.give_keys(codes)
 
     def write_sequence(self, sequence: Sequence) -> None:
-        """Adds a new sequence to the profile and gives it."""
+        """Adds a new sequence to the profile and assigns it."""
 
         def made(profile: Profile) -> tuple[Profile, Action]:
             more = replace(profile, sequences=(*profile.sequences, sequence))
@@ -110,7 +109,9 @@ class CellEdits(QObject):
         self._give(sequence.label, made)
 
     def give_group(self, group: str) -> None:
-        """Gives a step through a carousel of a group's moves, or a whole stick a ring; "" is those in no group."""
+        """Assigns a step through a carousel of a group's moves, or a ring to a whole stick; "" is the group of other
+        moves.
+        """
         cell = self.cell
         label = group or tr("Moves in no group")
         if cell is None:
@@ -121,14 +122,14 @@ class CellEdits(QObject):
             self._give(label, lambda profile: slot_edits.carousel_step(profile, cell.layer_id, cell.slot, group))
 
     def empty(self) -> None:
-        """Removes the chosen entry, or clears the chosen reaction: once no reaction is left, the layer below shows."""
+        """Removes the selected entry, or clears the selected reaction; without reactions, the layer below shows."""
         if self.panel is not None:
             self.panel.remove_entry()
             return
         self._edit(tr("empty"), lambda profile, cell: slot_edits.given(profile, *cell, self._bar.reaction, None))
 
     def set_amounts(self, what: str, made: Action | StickUse) -> None:
-        """Replaces the numbers and switches of what the slot or the chosen entry does."""
+        """Replaces the numbers and switches of the slot's action or of the selected entry."""
         if not isinstance(made, Action):
             use = made
             self._edit(what, lambda profile, cell: slot_edits.use_set(profile, *cell, use))
@@ -204,7 +205,7 @@ class CellEdits(QObject):
         )
 
     def _on_layer_wanted(self) -> None:
-        """A new layer that is on while the chosen slot is held."""
+        """Adds a new layer, active while the selected slot is held."""
         label = tr("Layer {letter}", letter=layer_letter(len(self._document.profile.layers)))
 
         def made(profile: Profile) -> tuple[Profile, Action]:
@@ -214,7 +215,7 @@ class CellEdits(QObject):
         self._give(label, made)
 
     def _placed(self) -> PointerPosition | None:
-        """How the chosen stick places the pointer, if it does."""
+        """Returns the selected stick's placing of the pointer, or None."""
         if self.cell is None:
             return None
         found = shown_assignment(self._document.profile, self.cell.layer_id, self.cell.slot)

@@ -1,4 +1,4 @@
-"""An opened control: its slots with its layers side by side, and what the chosen one does."""
+"""The opened control: slots with layers side by side, and the action of the selected one."""
 
 from __future__ import annotations
 
@@ -36,27 +36,27 @@ from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import ElidedLabel, PlainLabel
 from nub_shift.ui.widgets.wrapping_row import WrappingRow
 
-# How long a layout takes to settle.
+# Time for a layout to settle.
 SETTLE_MS = 30
 
 
 class ControlEditor(QWidget):
-    """Edits one control: its slots at the left, what the chosen one does as a sentence at the right.
+    """Edits one control: slots at the left, the selected one's action as a sentence at the right.
 
-    The chosen cell is the one that keys, moves and what is chosen in the sentence go to.
+    Keys, moves and choices of the sentence go to the selected cell.
 
     Attributes:
-        edits: the chosen cell, and what is done to its slot.
-        grid: its slots in their layers.
-        about: which slot the sentence is about.
-        whole: what the whole of it does in one choice.
-        written: where keys are named and sequences written.
-        feel: the numbers of its feel, while they are shown.
+        edits: edits of the selected cell.
+        grid: slots in their layers.
+        about: subject of the sentence.
+        whole: choices for the whole control.
+        written: field for keys and sequences.
+        feel: settings of its feel, while shown.
 
     Signals:
-        closed(): the person is done with it.
-        feel_wanted(str, str): how that control is shaped in that layer is to be shown.
-        refused(str): what was written is no key and no sequence.
+        closed(): the person has closed the control.
+        feel_wanted(str, str): control and layer to show in Feel.
+        refused(str): reason for a refused text.
     """
 
     closed = pyqtSignal()
@@ -72,10 +72,10 @@ class ControlEditor(QWidget):
         self._room = 0
         self.grid = SlotGrid(theme, document, waiting)
         self._slots = quiet_scroll(self.grid)
-        # The entries of a part, or the numbers of a feel, stand where the slots do.
+        # Entries of a part, or settings of a feel, replace the slots.
         self._sheets = QStackedWidget()
         self._sheets.addWidget(self._slots)
-        # They scroll by themselves: however many there are, the sentence beside them stays in sight.
+        # Each scrolls on its own, so that the sentence stays visible.
         self._sheets.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)
         left = QVBoxLayout()
         left.setSpacing(theme.px(4))
@@ -98,7 +98,7 @@ class ControlEditor(QWidget):
         self._halves.addLayout(right, 2)
 
     def show_control(self, control: str, printed: Mapping[str, str], layers: Listed[str]) -> None:
-        """Shows the slots of another control in these layers. All but the slots is made once and stays."""
+        """Shows the slots of another control in these layers; all other parts are reused."""
         self.control = CONTROL_BY_NAME[control]
         self.close_part()
         title = control_title(control, printed)
@@ -109,7 +109,7 @@ class ControlEditor(QWidget):
         self._show_grid(layers)
 
     def show_layers(self, layers: Listed[str], shown: str) -> None:
-        """Shows the slots in other layers; the chosen slot stays chosen, in layer `shown` if its layer has gone."""
+        """Shows the slots in other layers; the selected slot stays selected, in layer `shown` if its layer has gone."""
         cell = self.edits.cell
         if self._waiting.for_slot:
             self._waiting.heard(Heard.CANCELLED)
@@ -140,23 +140,23 @@ class ControlEditor(QWidget):
         self._show_bar()
 
     def choose(self, layer_id: str, slot: str, listen: bool) -> None:
-        """Makes a cell the chosen one, and listens for its key or not."""
+        """Selects a cell, and listens for its key if requested."""
         cell = self.grid.cells.get((layer_id, slot))
         if cell is None:
             return
-        self._choose(cell)  # the focus alone would do it in an active window only
+        self._choose(cell)  # an inactive window gives no focus
         if listen:
             cell.listen()
         else:
             cell.setFocus(Qt.FocusReason.OtherFocusReason)
-        QTimer.singleShot(SETTLE_MS, self._show_cell)  # once it has its position
+        QTimer.singleShot(SETTLE_MS, self._show_cell)  # once the layout has settled
 
     def _show_cell(self) -> None:
         if self.edits.cell is not None:
             self._slots.ensureWidgetVisible(self.edits.cell, 0, self.theme.px(4))
 
     def fit(self, width: int) -> None:
-        """The sentence stands beside the slots if that much room allows it, else below them."""
+        """Places the sentence beside the slots if the width suffices, else below them."""
         narrow = width < self.bar.widest + self.theme.px(240)
         way = QBoxLayout.Direction.TopToBottom if narrow else QBoxLayout.Direction.LeftToRight
         self._halves.setDirection(way)
@@ -166,7 +166,7 @@ class ControlEditor(QWidget):
         self.grid.fit(self._room)
 
     def follow_waiting(self) -> None:
-        """Shows which cell listens, and whether keys are recorded; the prompt says which reaction gets the key."""
+        """Shows the listening cell, the recording of keys, and the prompt for the reaction."""
         self.edits.is_besides = self.edits.is_besides and self._waiting.for_slot
         self._waiting.aim(self.bar.reaction, self.edits.is_besides)
         self.grid.follow_waiting()
@@ -186,7 +186,7 @@ class ControlEditor(QWidget):
         return row
 
     def _make_actions(self) -> None:
-        self.about = ElidedLabel()  # it may say much
+        self.about = ElidedLabel()  # may be long
         self.about.setFont(self.theme.font(1.05, bold=True))
         self.about.setFixedHeight(self.theme.px(28))
         self.written = WrittenLine(self.theme, self._document, self._waiting)
@@ -209,7 +209,7 @@ class ControlEditor(QWidget):
         self.bar.reaction_picked.connect(self.follow_waiting)
 
     def change_part(self, reference: Reference) -> None:
-        """Shows the entries of a carousel or ring, or the steps of a sequence, to be changed."""
+        """Shows the entries of a carousel or ring, or the steps of a sequence, for editing."""
         found = find(self._document.profile, reference)
         if isinstance(found, Sequence):
             self.written.change_steps(found)
@@ -233,7 +233,7 @@ class ControlEditor(QWidget):
             sheet.deleteLater()
 
     def close_part(self) -> None:
-        """Closes the part: edits go to the chosen cell again."""
+        """Closes the part; edits go to the selected cell again."""
         panel, self.edits.panel = self.edits.panel, None
         if panel is not None:
             self._drop_sheet(panel)
@@ -280,7 +280,7 @@ class ControlEditor(QWidget):
             self._show_bar()
 
     def _titles(self) -> list[str]:
-        """The other profiles of the library."""
+        """Returns the titles of the other profiles in the library."""
         found = titled_profiles([self._document.path.parent])
         return sorted(title for title, path in found if path != self._document.path)
 
@@ -290,7 +290,7 @@ class ControlEditor(QWidget):
             self._waiting.begin(Wait(Awaited.PARTNER, cell.layer_id, cell.slot, reaction=self.bar.reaction))
 
     def _on_together_wanted(self, slots: tuple[str, ...], reaction: Reaction) -> None:
-        """The next key or move is for a reaction of slots that are pressed together already."""
+        """Awaits the next key or move for a reaction of an existing combination."""
         cell = self.edits.cell
         if cell is not None:
             cell.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -305,7 +305,7 @@ class ControlEditor(QWidget):
         if self.edits.cell is not None:
             self.edits.is_besides = True
             self.edits.cell.listen()
-            self.edits.is_besides = True  # also where the focus came from another cell
+            self.edits.is_besides = True  # even if the focus comes from another cell
             self.follow_waiting()
 
     def _on_turn_while(self) -> None:

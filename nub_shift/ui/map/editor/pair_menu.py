@@ -1,4 +1,4 @@
-"""What can be set of slots that are pressed together."""
+"""Menu of a combination of slots."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ HOW_HELP = tr("Whether the key is down while you hold, until you press again, or
 
 
 def fill_pair(menu: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Together, layout: Layout) -> None:
-    """Adds a menu with all that can be set of what slots do together."""
+    """Adds a menu with all settings of a combination."""
     under = add_menu(menu, tr("Together {pair}", pair=with_words(pair, place.slot)))
     slots, order = pair.slots, pair.order
 
@@ -65,7 +65,7 @@ def fill_pair(menu: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Tog
 
 
 def _add_reactions(under: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Together, layout: Layout) -> None:
-    """Adds the actions by reaction; the next key or move is for the chosen one."""
+    """Adds the actions by reaction; choosing one awaits its key or move."""
     told = tr("Pressed together, a tap can do one thing and a hold another. Choose one, then a key or move.")
     when = add_choices(under, theme, tr("When"), told)
     for reaction, word in REACTION_WORDS.items():
@@ -81,6 +81,6 @@ def _add_reactions(under: QMenu, theme: Theme, place: Place, wanted: Wanted, pai
 
 
 def possible_manners(profile: Profile, action: Action | None) -> frozenset[Manner]:
-    """How what an action does can be kept up."""
+    """Returns the possible manners of an action."""
     effect = action.effect if action is not None else None
     return manners_of(effect, ProfileIndex.of(profile)) if effect is not None else frozenset()

@@ -1,4 +1,4 @@
-"""The entries of a carousel or ring, one below the other: in order, changed one by one."""
+"""Editor of the entries of a carousel or ring: a list with order and actions."""
 
 from __future__ import annotations
 
@@ -37,16 +37,16 @@ _ENTRY = Qt.ItemDataRole.UserRole
 
 
 class PartPanel(QWidget):
-    """The entries of one carousel or ring.
+    """Entries of one carousel or ring.
 
     Attributes:
-        reference: the carousel or ring that is edited.
-        name, rows, radius: its name, its entries, and from where on a ring's stick chooses.
+        reference: edited carousel or ring.
+        name, rows, radius: its name, its entries, and the least radius of a ring's choice.
 
     Signals:
-        chosen(): another entry is the chosen one.
-        edited(str, Edit): it is to be another: what is done, and the edit.
-        closed(): the person is done with it.
+        chosen(): another entry is selected.
+        edited(str, Edit): description and edit.
+        closed(): the person has closed the editor.
     """
 
     chosen = pyqtSignal()
@@ -137,24 +137,24 @@ class PartPanel(QWidget):
 
     @property
     def entry(self) -> Action | None:
-        """The chosen entry."""
+        """The selected entry."""
         item = self.rows.currentItem()
         found = item.data(_ENTRY) if item is not None else None
         return found if isinstance(found, Action) else None
 
     def change_entry(self, what: str, **values: object) -> None:
-        """Other settings for the chosen entry."""
+        """Changes settings of the selected entry."""
         entries, row = self._entries(), self.rows.currentRow()
         if row >= 0:
             entries[row] = replace(entries[row], **values)
             self._change(what, entries=tuple(entries))
 
     def put_entry(self, what: str, action: Action) -> None:
-        """Another effect or manner for the chosen entry; its name stays."""
+        """Replaces effect or manner of the selected entry; its name stays."""
         self.change_entry(what, **action.own_fields)
 
     def give(self, making: Making) -> None:
-        """Adds what `making` returns below the chosen entry."""
+        """Adds the result of `making` below the selected entry."""
         part = self.part
         if part is None:
             return
@@ -164,7 +164,7 @@ class PartPanel(QWidget):
         label = action_label(made_of, action, self._layout)
         made = RingEntry(**action.own_fields, label=label[:MAX_SHORT_LABEL]) if isinstance(part, Ring) else action.bare
         entries = (*part.entries[:at], made, *part.entries[at:])
-        self.rows.setCurrentRow(-1)  # the list is made anew; the new entry is chosen then
+        self.rows.setCurrentRow(-1)  # the list is rebuilt, and selects the new entry
         self.edited.emit(
             f"{part.label}: {label}",
             lambda profile: part_edits.changed(making(profile)[0], self.reference, entries=entries),
@@ -192,7 +192,7 @@ class PartPanel(QWidget):
             self._change(tr("entries moved"), entries=tuple(entries))
 
     def remove_entry(self) -> None:
-        """Removes the chosen entry, unless too few would be left."""
+        """Removes the selected entry, unless too few would be left."""
         entries, row = self._entries(), self.rows.currentRow()
         least = MIN_RING_ENTRIES if self.reference.kind is Kind.RING else 1
         if row >= 0 and len(entries) > least:
@@ -212,7 +212,7 @@ class PartPanel(QWidget):
 
 
 class _Rows(QListWidget):
-    """Entries that are dragged, or moved with Alt and the arrow keys."""
+    """Entries that can be dragged, or moved with Alt and the arrow keys."""
 
     dropped = pyqtSignal()
     moved = pyqtSignal(int)
@@ -238,4 +238,4 @@ class _Rows(QListWidget):
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         super().dropEvent(event)
-        QTimer.singleShot(0, self.dropped.emit)  # the list has its new order once the event is over
+        QTimer.singleShot(0, self.dropped.emit)  # the list has its new order after the event

@@ -1,4 +1,4 @@
-"""The slots of a control, one row each, with its layers side by side."""
+"""Grid of a control's slots, one row each, with its layers side by side."""
 
 from __future__ import annotations
 
@@ -20,12 +20,12 @@ from nub_shift.ui.widgets.layer_name import LayerName
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.roving import make_stop
 
-# More layers than this do not fit beside each other; the table of all layers shows them.
+# Further layers are shown in the table of all layers.
 MAX_COLUMNS = 4
-# Rows that are seen at once.
+# Rows visible at once.
 _LOW = 4
 MAX_HALVES = 2
-# A cell has a keycap and the beginning of a word at this width.
+# Least width of a cell: a keycap and the beginning of a word.
 _CELL = 66
 
 
@@ -33,15 +33,15 @@ class SlotGrid(QWidget):
     """Shows the cells of a control.
 
     Attributes:
-        layers: ids of the layers that have a column.
-        slots: the slots that have a row.
+        layers: ids of the layers, one column each.
+        slots: slots, one row each.
         cells: by layer and slot.
 
     Signals:
-        chosen(Cell): a cell was clicked, or has the focus.
-        emptied(): Delete was pressed on the chosen cell.
-        keys_given(tuple): keys were pressed for it.
-        refused(str): others were pressed, which are not taken, and why.
+        chosen(Cell): cell that was clicked or has the focus.
+        emptied(): Delete was pressed on the selected cell.
+        keys_given(tuple): keys for the selected cell.
+        refused(str): reason for refused keys.
     """
 
     chosen = pyqtSignal(object)
@@ -72,7 +72,7 @@ class SlotGrid(QWidget):
         self._shown: list[Layer] = []
         self._halves = 0
         self._headings: list[list[LayerName]] = []  # by half
-        # To make many widgets, and to delete them, takes long: those that one control does not need wait for the next.
+        # Cells are kept for the next control, since creating and deleting many widgets is slow.
         self._every_cell: list[Cell] = []
         self._every_name: list[PlainLabel] = []
         self._grid = QGridLayout(self)
@@ -81,7 +81,7 @@ class SlotGrid(QWidget):
         self._grid.setVerticalSpacing(theme.px(3))
 
     def show_control(self, control: str, layers: Iterable[str], width: int) -> None:
-        """Shows the slots of a control in these layers, with that much room."""
+        """Shows the slots of a control in these layers, within a width."""
         profile, layout = self._document.profile, self._document.layout()
         self.layers = list(layers)
         self.slots = shown_slots(profile, control)
@@ -109,7 +109,7 @@ class SlotGrid(QWidget):
             self.stop_at(next(iter(self.cells.values())))
 
     def fit(self, width: int) -> None:
-        """Places many slots in two halves beside each other where `width` has room for their cells."""
+        """Splits many slots into two halves side by side if the width suffices."""
         halves = 1
         if len(self.slots) > _LOW:
             names = max(name.sizeHint().width() for name in self._every_name[: len(self.slots)]) + self._theme.px(8)
@@ -155,7 +155,7 @@ class SlotGrid(QWidget):
             cell.follow_waiting()
 
     def stop_at(self, cell: Cell) -> None:
-        """The Tab key comes to this cell, and goes on to what is beyond the grid."""
+        """Makes this cell the stop of the Tab key, which then leaves the grid."""
         make_stop(self.cells.values(), cell)
 
     def _step(self, cell: Cell, across: int, down: int) -> None:
@@ -165,7 +165,7 @@ class SlotGrid(QWidget):
 
 
 def shown_slots(profile: Profile, control: str) -> list[str]:
-    """The slots of a control that have a row: a stick's diagonals only once one of them has something of its own."""
+    """Returns the slots of a control with a row: a stick's diagonals only if one of them is assigned."""
     slots = CONTROL_BY_NAME[control].slots
     diagonals = {slot_name(control, diagonal) for diagonal in DIAGONALS}
     used = any(not diagonals.isdisjoint(layer.slots) for layer in profile.layers)
@@ -173,7 +173,7 @@ def shown_slots(profile: Profile, control: str) -> list[str]:
 
 
 def columns(profile: Profile, layer_id: str) -> list[str]:
-    """The layers that are side by side in an opened control: all of a few, else the base and those round the shown."""
+    """Returns the layers shown side by side: all if few, else the base and those around the shown one."""
     ids = [layer.id for layer in profile.layers]
     if len(ids) <= MAX_COLUMNS:
         return ids

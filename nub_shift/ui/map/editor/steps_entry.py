@@ -1,4 +1,4 @@
-"""The line in which keys are named and sequences written; it can also record what is typed."""
+"""Field for keys and sequences, which can also record typed keys."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ _HINT = tr('F13, Ctrl + C, "text"')
 
 
 class StepsEntry(QLineEdit):
-    """While keys are recorded it takes every one but the window's own shortcuts; they then stand in it as steps."""
+    """While recording, takes every key except the window's own shortcuts, and shows them as steps."""
 
     def __init__(self, waiting: Waiting, layout: Layout, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -32,7 +32,7 @@ class StepsEntry(QLineEdit):
         self._complete()
 
     def show_layout(self, layout: Layout) -> None:
-        """Completes what is written to the keys of a layout, and writes keys as it prints them."""
+        """Completes key names by a layout, and writes keys by its labels."""
         if layout is not self._layout:
             self._layout = layout
             self._complete()
@@ -44,11 +44,11 @@ class StepsEntry(QLineEdit):
 
     @property
     def recording(self) -> bool:
-        """Whether it records."""
+        """Whether keys are being recorded."""
         return self._waiting.wait.awaited is Awaited.STROKES
 
     def record(self, on: bool) -> None:
-        """Begins to record, or stops."""
+        """Starts or stops recording."""
         if on and not self.recording:
             self._strokes.clear()
             self.clear()
@@ -58,7 +58,7 @@ class StepsEntry(QLineEdit):
             self._waiting.heard(Heard.GIVEN)
 
     def follow_waiting(self) -> None:
-        """Takes no text while it records."""
+        """Blocks typing while recording."""
         self.setReadOnly(self.recording)
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:

@@ -1,4 +1,4 @@
-"""Where something is to be done, and what is called with what a person chooses for it."""
+"""Target of an edit, and callbacks for the choices of a menu."""
 
 from __future__ import annotations
 
@@ -18,11 +18,11 @@ class Place:
     """Target of an edit.
 
     Attributes:
-        profile: as it is.
-        layer, slot, reaction: which slot of which layer, and when.
-        assignment: what the slot does there.
-        whole: the slot stands for a whole stick or surface, or for turning the pad.
-        is_entry: the assignment is the chosen entry of a carousel or ring, which has no other reaction.
+        profile: present profile.
+        layer, slot, reaction: target.
+        assignment: present assignment of the slot.
+        whole: whether the slot stands for a whole stick or surface, or for turning the pad.
+        is_entry: whether the assignment is the selected entry of a carousel or ring, which has no other reaction.
     """
 
     profile: Profile
@@ -39,17 +39,17 @@ class Wanted:
     """Callbacks for a choice.
 
     Attributes:
-        effect, use: with what the slot, or the whole stick, is to do.
-        layer: for a new layer that is on while the slot is held.
-        partner: for the control that is pressed next.
-        together: with slots that do something together, and the reaction of these that the next key or move is for.
-        third: with two slots that do something together, for a third one that is pressed next.
-        group: with a group whose moves become a ring of a whole stick, or a carousel; "" for those in none.
-        part: with a carousel or ring whose entries, or a sequence whose steps, are to be changed.
-        example: with a sequence to begin with, as it is written.
-        besides: for one thing more, which begins with what the slot does.
-        action: with what is set of an action, and the action as it is then.
-        edit: with what is done, and the edit.
+        effect, use: the chosen effect, or use of a whole control.
+        layer: a new layer, active while the slot is held.
+        partner: a combination with the next pressed control.
+        together: combination and reaction for the next key or move.
+        third: two combined slots, to be joined by the next pressed control.
+        group: group whose moves become a ring or a carousel; "" for those without a group.
+        part: carousel, ring or sequence to edit.
+        example: written sequence to begin with.
+        besides: the next input is added beside the slot's action.
+        action: description, and changed action.
+        edit: description and edit.
     """
 
     effect: Callable[[Effect], object]

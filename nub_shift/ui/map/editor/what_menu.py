@@ -1,4 +1,4 @@
-"""The lists of all that a slot can do besides a plain key or a move, with what can be set of what slots share."""
+"""Menus of all effects other than plain keys and moves, with the settings of shared parts."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ from nub_shift.ui.map.editor.wanted import Place, Wanted
 from nub_shift.ui.widgets.menu_help import add_choices, add_help
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
-# Sequences to begin with, as they are written.
+# Written sequences to begin with.
 EXAMPLES = (tr("Ctrl + C, 100 ms, Ctrl + V"), tr('"gg", Enter'), tr("down Shift, W, W, up Shift"))
 # Kinds of shared parts, by their menu.
 _SHARED = {Menu.WHOLE: Kind.RING, Menu.STEP: Kind.CAROUSEL, Menu.SEQUENCE: Kind.SEQUENCE}
@@ -105,7 +105,7 @@ class WhatMenu:
     def __init__(
         self, theme: Theme, place: Place, wanted: Wanted, titles: Callable[[], list[str]], layout: Layout
     ) -> None:
-        """`titles` lists the profiles that a slot can go to; keys are named as `layout` prints them."""
+        """`titles` lists the profiles that a slot can change to; keys are named by `layout`."""
         self._theme = theme
         self._layout = layout
         self._place = place
@@ -113,7 +113,7 @@ class WhatMenu:
         self._titles = titles
 
     def fill_all(self, menu: QMenu) -> None:
-        """All lists but those of whole sticks and of layers, each below its name."""
+        """Adds all menus except those of whole sticks and of layers, each below its name."""
         found = action_of(self._place.assignment, self._place.reaction)
         if found is not None:
             self._add_besides(add_menu(menu, tr("And one more thing")), found)
@@ -122,7 +122,7 @@ class WhatMenu:
                 self.fill(add_menu(menu, which.value), which)
 
     def fill(self, menu: QMenu, which: Menu) -> None:
-        """One list."""
+        """Adds one menu."""
         place, picked = self._place, self._wanted.use if which is Menu.WHOLE else self._wanted.effect
         titles = self._titles() if which is Menu.PROFILE else []
         for text, choice in choices(which, place.profile, place.slot, titles):
@@ -187,7 +187,7 @@ class WhatMenu:
                         add(slots, slot_label(slot), made, on)
 
     def fill_when(self, menu: QMenu) -> None:
-        """Adds the choice of slots that must be held for the chosen reaction."""
+        """Adds the choice of slots that must be held for the selected reaction."""
         found = action_of(self._place.assignment, self._place.reaction)
         if found is None:
             return
@@ -225,7 +225,7 @@ class WhatMenu:
             self._add_edit(under, text, edit, now)
 
     def _add_groups(self, menu: QMenu, which: Menu) -> None:
-        """The moves of a group, made a ring for a whole stick, or a carousel to step through."""
+        """Adds the groups of moves, which become a ring for a whole stick, or a carousel to step through."""
         groups = slot_edits.groups_to_list(self._place.profile)
         if groups:
             under = add_menu(menu, tr("A new ring of") if which is Menu.WHOLE else tr("A new carousel of"))
@@ -247,7 +247,7 @@ class WhatMenu:
             )
 
     def _add_round(self, menu: QMenu) -> None:
-        """Which layers are gone round, where that is what the slot does."""
+        """Adds the choice of layers for an action that cycles through layers."""
         found = action_of(self._place.assignment, self._place.reaction)
         effect = found.effect if found is not None else None
         if not isinstance(effect, NextLayer):
@@ -262,7 +262,7 @@ class WhatMenu:
             entry.setEnabled(not on or len(rest) > 1)
 
     def _add_settings(self, menu: QMenu, which: Menu) -> None:
-        """Adds settings and removal of shared parts where they are chosen, and of gestures of two slots."""
+        """Adds settings and removal of the assigned shared parts, and of combinations."""
         place = self._place
         if which is Menu.TOGETHER:
             add_entry(menu, tr("With the next control you press"), self._wanted.partner)

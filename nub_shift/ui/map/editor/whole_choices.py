@@ -1,4 +1,4 @@
-"""What a whole stick, surface or the gyro does in one choice."""
+"""Buttons for common uses of a whole stick, surface or the gyro."""
 
 from __future__ import annotations
 
@@ -19,16 +19,16 @@ from nub_shift.ui.widgets.flow import Flow
 
 
 class WholeChoices(QWidget):
-    """The choices of one control, for the layer that is set.
+    """Buttons of one control, for the edited layer.
 
     Attributes:
-        layer_id: the layer that they change.
+        layer_id: edited layer.
         movement, look: for a stick or surface.
         turn, turn_while: for the gyro.
-        row: where they stand.
+        row: their layout.
 
     Signals:
-        turning_wanted(): turning moves the pointer while the next control that is pressed is held.
+        turning_wanted(): turning moves the pointer while the next pressed control is held.
     """
 
     turning_wanted = pyqtSignal()
@@ -53,7 +53,7 @@ class WholeChoices(QWidget):
             self.row.addWidget(choice)
 
     def show_control(self, control: Control) -> None:
-        """Offers what another control can do as a whole."""
+        """Shows the buttons of another control."""
         self._control = control
         for choice in (self.movement, self.look):
             choice.setVisible(control.name in STICK_SLOTS)
@@ -61,7 +61,7 @@ class WholeChoices(QWidget):
             choice.setVisible(control.name == MOTION_SLOT)
 
     def look_around(self) -> bool:
-        """Makes the control look about in the way that it can; returns whether it can."""
+        """Assigns looking around to the control; returns whether it can."""
         match self._control.kind:
             case Kind.STICK | Kind.SURFACE:
                 self._on_look()

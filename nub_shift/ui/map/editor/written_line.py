@@ -1,4 +1,4 @@
-"""The line in which a key is named or a sequence written, with the button that records one."""
+"""Line for a key or a sequence, with the button that records one."""
 
 from __future__ import annotations
 
@@ -22,16 +22,16 @@ from nub_shift.ui.widgets.plain import set_tip
 
 
 class WrittenLine(QWidget):
-    """Reads what is written when Enter is pressed.
+    """Parses the text when Enter is pressed.
 
     Attributes:
-        entry: the line itself.
-        record: records what is typed; it stands elsewhere.
+        entry: the text field.
+        record: button for recording, laid out elsewhere.
 
     Signals:
-        keys_written(tuple): keys were named.
-        sequence_written(Sequence): a new sequence was written.
-        refused(str): it is neither, and why.
+        keys_written(tuple): written keys.
+        sequence_written(Sequence): a new written sequence.
+        refused(str): reason for a text that is neither.
     """
 
     keys_written = pyqtSignal(tuple)
@@ -41,7 +41,7 @@ class WrittenLine(QWidget):
     def __init__(self, theme: Theme, document: Document, waiting: Waiting, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._document = document
-        self._changed = ""  # id of the sequence whose steps stand in the line
+        self._changed = ""  # id of the sequence being edited
         self.entry = StepsEntry(waiting, document.layout())
         self.entry.setFixedHeight(theme.px(30))
         self.entry.returnPressed.connect(self._on_return)
@@ -59,19 +59,19 @@ class WrittenLine(QWidget):
         self.record.setChecked(self.entry.recording)
 
     def change_steps(self, sequence: Sequence) -> None:
-        """Shows the steps of a sequence, to be changed."""
+        """Shows the steps of a sequence for editing."""
         self._changed = sequence.id
         self.entry.setText(steps_text(sequence.steps, self._document.layout()))
         self.setVisible(True)
         self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def begin_with(self, text: str) -> None:
-        """Writes a sequence into the line; Enter takes it."""
+        """Writes a sequence into the line; Enter accepts it."""
         self.entry.setText(text)
         self.entry.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def leave_steps(self) -> None:
-        """Ends the change of a sequence, which stays unchanged."""
+        """Ends the editing of a sequence, which stays unchanged."""
         if self._changed:
             self._changed = ""
             self.entry.clear()
