@@ -56,7 +56,7 @@ class Displaced:
     uses: int
 
 
-def displaced(profile: Profile, controls: Collection[str]) -> list[Displaced]:
+def find_displaced(profile: Profile, controls: Collection[str]) -> list[Displaced]:
     """Returns all assignments on controls that the pad lacks.
 
     The assignments of one control move together to an unused control of its kind. Without one, each slot that can be
@@ -81,7 +81,7 @@ def displaced(profile: Profile, controls: Collection[str]) -> list[Displaced]:
     return found
 
 
-def offered(found: Sequence[Displaced]) -> list[Place | None]:
+def suggest_places(found: Sequence[Displaced]) -> list[Place | None]:
     """Returns a different place for each, or None if none is left. The most used slots choose first."""
     taken: set[str] = set()
     offers: list[Place | None] = [None] * len(found)
@@ -92,7 +92,7 @@ def offered(found: Sequence[Displaced]) -> list[Place | None]:
     return offers
 
 
-def relocated(profile: Profile, slots: Mapping[str, str]) -> Profile:
+def relocate(profile: Profile, slots: Mapping[str, str]) -> Profile:
     """Returns the profile with slots replaced in all layers."""
     layers = tuple(
         replace(

@@ -19,7 +19,7 @@ from msgspec.structs import replace
 from PyQt6.QtWidgets import QApplication
 
 from nub_shift.editing.document import Document
-from nub_shift.editing.edits.bindings import bound
+from nub_shift.editing.edits.bindings import bind
 from nub_shift.model.controls import CONTROLS, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.profile.effects import DoMove, PressKeys
 from nub_shift.model.profile.profile import Layer, Profile
@@ -68,7 +68,7 @@ def main() -> None:
 
     def edit(number: int) -> None:
         does = Assignment.of(keys[number % 26])
-        document.edit("south", partial(bound, layer_id="layer_3", slot="south", assignment=does))
+        document.edit("south", partial(bind, layer_id="layer_3", slot="south", assignment=does))
 
     def opened(*slots: str) -> Callable[[int], object]:
         return lambda number: station.open_slot(slots[number % len(slots)], listen=False)

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Literal
 
 from nub_shift.editing.compare.differences import Difference
-from nub_shift.editing.compare.merging import Step, copied_over, merge
+from nub_shift.editing.compare.merging import Step, apply_differences, merge
 from nub_shift.editing.history import Change, History
 from nub_shift.editing.profile_file import AtOnce, Kept, ProfileFile, Text, Worker
 from nub_shift.editing.words.faults import fault_words
@@ -166,7 +166,7 @@ class Document:
         self._file.note("edit", ELSEWHERE, self.text)
         self.profile, self.text, self.fault = theirs, says.text, ""
         for label, found in merged.steps:
-            self._edit(label, partial(copied_over, found=found))
+            self._edit(label, partial(apply_differences, found=found))
         self.disputed = (*self._still_disputed(), *merged.contradictions(self.profile, mine, layout))
         self.elsewhere = True
         self._tell()
@@ -174,7 +174,7 @@ class Document:
     def settle(self, mine: bool) -> None:
         """Resolves disputed places, with the values from here or with those from elsewhere."""
         if mine:
-            self.edit(tr("Yours kept"), partial(copied_over, found=self.disputed))
+            self.edit(tr("Yours kept"), partial(apply_differences, found=self.disputed))
         else:
             self.disputed = ()
             self._tell()

@@ -16,7 +16,7 @@ from nub_shift.model.profile.profile import PadFeel, Profile
 from nub_shift.model.profile.schema_types import said_by
 
 
-def with_pad_feel(profile: Profile, seen: Profile, identity: str, name: str) -> Profile:
+def set_pad_feel(profile: Profile, seen: Profile, identity: str, name: str) -> Profile:
     """Returns the profile that equals `seen` on the pad of that identity, with the common feel unchanged.
 
     A None for this pad alone cannot be written in a file, and stays as for other pads.
@@ -30,7 +30,7 @@ def with_pad_feel(profile: Profile, seen: Profile, identity: str, name: str) -> 
     return replace(seen, feel=profile.feel, pads=tuple(pads.values()))
 
 
-def without_pad_feel(profile: Profile, identity: str, control: str) -> Profile:
+def remove_pad_feel(profile: Profile, identity: str, control: str) -> Profile:
     """Returns the profile without that pad's changes of a control."""
     pads = [
         replace(pad, feel=replace(pad.feel, **{control: msgspec.UNSET})) if pad.identity == identity else pad
@@ -88,7 +88,7 @@ class PadView:
         identity, name = self.identity, self.name
 
         def on_pad(profile: Profile) -> Profile:
-            return with_pad_feel(profile, change(profile.on_pad([identity])), identity, name)
+            return set_pad_feel(profile, change(profile.on_pad([identity])), identity, name)
 
         return self._document.edit(f"{name}: {label}" if self._is_own(change) else label, on_pad)
 
@@ -101,7 +101,7 @@ class PadView:
 
     def whole(self, seen: Profile) -> Profile:
         """Returns the document's profile whose view equals a profile."""
-        return with_pad_feel(self._document.profile, seen, self.identity, self.name) if self.identity else seen
+        return set_pad_feel(self._document.profile, seen, self.identity, self.name) if self.identity else seen
 
     def changes(self, control: str) -> bool:
         """Returns whether this pad has changes of a control."""
@@ -112,7 +112,7 @@ class PadView:
 
     def give_back(self, label: str, control: str) -> bool:
         """Removes this pad's changes of a control; returns whether it did."""
-        edit = partial(without_pad_feel, identity=self.identity, control=control)
+        edit = partial(remove_pad_feel, identity=self.identity, control=control)
         return self._document.edit(f"{self.name}: {label}", edit)
 
 

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.editing.feel.look_speed import degrees_a_count, speed, speed_set, turn_is_known
+from nub_shift.editing.feel.look_speed import degrees_a_count, is_turn_known, set_speed, speed
 from nub_shift.model.profile.feel import MotionFeel, Ramp, SliderFeel, Smoothing, Stage, StickFeel, TriggerFeel
 from nub_shift.model.profile.profile import BASE_LAYER, Profile
 from nub_shift.translation import tr
@@ -118,8 +118,8 @@ def _started(profile: Profile, point: StartingPoint, layer_id: str, control: str
             raise TypeError(now)
     # Written as in a profile, so that a layer stores the same form.
     source = replace(profile, feel=replace(profile.feel, **{control: wanted}))
-    made = feel_edits.copied(profile, layer_id, control, feel_edits.settings(source, BASE_LAYER, control))
+    made = feel_edits.copy_settings(profile, layer_id, control, feel_edits.settings(source, BASE_LAYER, control))
     if speed(made, layer_id, control) is None:
         return made
-    counts = point.turn_dps / degrees_a_count(profile) if turn_is_known(profile) else point.counts
-    return speed_set(made, layer_id, control, round(counts), round(counts))
+    counts = point.turn_dps / degrees_a_count(profile) if is_turn_known(profile) else point.counts
+    return set_speed(made, layer_id, control, round(counts), round(counts))

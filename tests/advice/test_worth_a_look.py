@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from nub_shift.advice.clashes import clashes
-from nub_shift.advice.relocation import displaced, offered, relocated
+from nub_shift.advice.relocation import find_displaced, relocate, suggest_places
 from nub_shift.model.controls import Finger
 from nub_shift.model.profile.profile import Profile
 from nub_shift.store.profile_files import parse_profile
@@ -110,27 +110,30 @@ def test_what_a_pad_lacks_is_offered_a_free_place_of_the_same_kind() -> None:
     profile = made(f'{HELD}, grip_1 = {{ move = "a" }}, south = {{ move = "b" }}', 'grip_1 = { move = "b" }')
     assert "2 slots" not in (lacking := texts(profile, "south", "left_shoulder", "left_trigger")[0])
     assert lacking == "1 slot on grip 1, which this pad lacks"
-    (grip,) = displaced(profile, ("south", "left_shoulder", "left_trigger", "left_stick"))
+    (grip,) = find_displaced(profile, ("south", "left_shoulder", "left_trigger", "left_stick"))
     assert [place.label for place in grip.places] == ["Left trigger", "Left stick click"]
-    after = relocated(profile, grip.places[0].slots)
+    after = relocate(profile, grip.places[0].slots)
     assert [sorted(layer.slots) for layer in after.layers] == [
         ["left_shoulder", "left_trigger.light", "south"],
         ["left_trigger.light"],
     ]
     stick = made('"right_stick.up" = { move = "a" }, "right_stick.down" = { move = "b" }')
-    (ways,) = displaced(stick, ("dpad", "left_stick", "south"))
+    (ways,) = find_displaced(stick, ("dpad", "left_stick", "south"))
     assert [place.label for place in ways.places] == ["Left stick", "D-pad"]
     looks = made('right_stick = { pointer = { x = 9, y = 9 } }, "left_stick.up" = { move = "a" }')
-    assert displaced(looks, ("left_stick",))[0].places == (), "it would hide what is there"
+    assert find_displaced(looks, ("left_stick",))[0].places == (), "it would hide what is there"
     often = made('south = { move = "a" }, grip_1 = { move = "b" }', 'grip_1 = { move = "a" }')
-    near, first = (offered(displaced(often, controls)) for controls in (("east", "left_shoulder"), ("east",)))
+    near, first = (
+        suggest_places(find_displaced(often, controls)) for controls in (("east", "left_shoulder"), ("east",))
+    )
     assert [place.label for place in near if place is not None] == ["East", "Left shoulder"], "by finger"
     assert first[0] is None and first[1] is not None, "what is used more often goes first"
-    few = displaced(stick, ("south", "east"))
+    few = find_displaced(stick, ("south", "east"))
     assert [
-        (one.label, place.label if place is not None else "") for one, place in zip(few, offered(few), strict=True)
+        (one.label, place.label if place is not None else "")
+        for one, place in zip(few, suggest_places(few), strict=True)
     ] == [
         ("Right stick up", "South"),
         ("Right stick down", "East"),
     ]
-    assert offered(displaced(stick, ("south",)))[1] is None
+    assert suggest_places(find_displaced(stick, ("south",)))[1] is None

@@ -13,7 +13,7 @@ from nub_shift.analysis.hands import Hands, Piece
 from nub_shift.analysis.turning import Turning
 from nub_shift.analysis.what_if import sectors, stick_motion
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.editing.edits.bindings import feel_set
+from nub_shift.editing.edits.bindings import set_feel
 from nub_shift.editing.feel.look_speed import speed
 from nub_shift.editing.feel.wishes import Wish, wishes
 from nub_shift.engine.values import Frame
@@ -135,7 +135,7 @@ def test_a_wish_makes_it_better(wish: str, trouble: dict[str, Any], figure: Figu
     control = {"Easier": "left_stick", "Fewer": "right_trigger", "Trigger": "right_trigger", "Less": "motion"}.get(
         wish.split()[0], "motion" if "turns" in wish else "right_stick"
     )
-    profile = feel_set(DEMO, control, **trouble)
+    profile = set_feel(DEMO, control, **trouble)
     (found,) = [one for one in wishes(profile, "base", control) if one.text == wish]
     assert isinstance(found, Wish)
     before, after = figure(profile), figure(found.edit(profile))

@@ -15,7 +15,7 @@ from nub_shift.demo.games import GAMES, demo_profile_text
 from nub_shift.editing.compare import transfer
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import bindings as edits
-from nub_shift.editing.edits.removal import removed
+from nub_shift.editing.edits.removal import remove
 from nub_shift.editing.words.slot_views import control_views, has_same_views
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.checks.references import reference_problems
@@ -41,7 +41,7 @@ EVERYTHING = [
 
 @pytest.mark.parametrize(("game", "gone"), EVERYTHING, ids=str)
 def test_whatever_is_removed_leaves_a_sound_profile_in_which_nothing_refers_to_it(game: str, gone: Reference) -> None:
-    profile = removed(parse_profile(demo_profile_text(game)), gone)
+    profile = remove(parse_profile(demo_profile_text(game)), gone)
     assert find(profile, gone) is None
     assert reference_problems(profile, us_layout) == []
     left = [reference for _, action in actions_in(profile) for reference in action_references(action)]
@@ -70,7 +70,7 @@ def test_a_ring_a_carousel_and_their_slots_go_with_what_they_are_made_of() -> No
         carousels=(Carousel(id="tools", label="Tools", entries=(Action.of(aim),)),),
         rings=(Ring(id="ring", label="Ring", entries=(RingEntry.of(aim), RingEntry.of(PressKeys(("KEY_1",))))),),
     )
-    made = removed(profile, Reference(Kind.LAYER, "aim"))
+    made = remove(profile, Reference(Kind.LAYER, "aim"))
     assert (made.carousels, made.rings) == ((), ())
     assert made.layers[0].slots == {"east": Assignment.of(PressKeys(("KEY_E",)))}
 
@@ -89,11 +89,11 @@ def test_every_effect_is_written_as_it_is_read_and_the_walk_changes_what_it_meet
 
 def test_the_number_pad_walks_eight_ways() -> None:
     profile = Profile(schema=4, title="T")
-    four = edits.feel_set(profile, "left_stick", directions=replace(profile.feel.left_stick.directions, ways=4))
+    four = edits.set_feel(profile, "left_stick", directions=replace(profile.feel.left_stick.directions, ways=4))
     keys = edits.STICK_KEYS["Number pad, nine ways"]
-    assert edits.keys_on_stick(four, BASE_LAYER, "left_stick", keys).feel.left_stick.directions.ways == 8
+    assert edits.bind_stick_keys(four, BASE_LAYER, "left_stick", keys).feel.left_stick.directions.ways == 8
     walk = edits.STICK_KEYS["Arrow keys"]
-    assert edits.keys_on_stick(four, BASE_LAYER, "left_stick", walk).feel.left_stick.directions.ways == 4
+    assert edits.bind_stick_keys(four, BASE_LAYER, "left_stick", walk).feel.left_stick.directions.ways == 4
 
 
 def test_a_layer_brings_along_what_it_is_based_on() -> None:
@@ -138,7 +138,7 @@ def test_what_cannot_be_done_is_said_in_the_windows_words(tmp_path: Path) -> Non
     profile = parse_profile(demo_profile_text())
     document = Document(tmp_path / "game.toml", profile)
     press = Assignment(keys=("KEY_A",))
-    assert not document.edit("No", lambda now: edits.bound(now, "lamp", "right_stick", press))
+    assert not document.edit("No", lambda now: edits.bind(now, "lamp", "right_stick", press))
     assert document.fault == "this cannot be done: Right stick, in Lamp: a whole stick takes no press"
     broken = replace(profile.moves[0], keys=("KEY_NONE",))
     assert not document.edit("No", lambda now: replace(now, moves=(broken, *now.moves[1:])))

@@ -41,11 +41,11 @@ class Later:
 
 
 def cleared(slot: str) -> Edit:
-    return partial(edits.bound, layer_id="base", slot=slot, assignment=None)
+    return partial(edits.bind, layer_id="base", slot=slot, assignment=None)
 
 
 def bound(slot: str, key: str) -> Edit:
-    return partial(edits.bound, layer_id="base", slot=slot, assignment=Assignment(keys=(key,)))
+    return partial(edits.bind, layer_id="base", slot=slot, assignment=Assignment(keys=(key,)))
 
 
 def renamed(profile: Profile) -> Profile:

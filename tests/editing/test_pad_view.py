@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.editing.edits.bindings import feel_set
-from nub_shift.editing.pad_view import PadView, with_pad_feel
+from nub_shift.editing.edits.bindings import set_feel
+from nub_shift.editing.pad_view import PadView, set_pad_feel
 from nub_shift.model.controls import STICKS
 from nub_shift.model.profile.feel import DeadZoneShape, Directions
 from nub_shift.model.profile.profile import BASE_LAYER, Profile
@@ -23,7 +23,7 @@ OLD, NEW = "0003-0001-0002-0003", "0003-0001-0002-0003-b2"
 
 
 def dead_zone(text: str) -> partial[Profile]:
-    return partial(feel_edits.given, layer_id=BASE_LAYER, control="left_stick", path=("dead_zone",), text=text)
+    return partial(feel_edits.set_setting, layer_id=BASE_LAYER, control="left_stick", path=("dead_zone",), text=text)
 
 
 @settings(max_examples=40)
@@ -38,11 +38,11 @@ def test_a_pad_plays_just_what_was_set_for_it_and_the_others_what_they_did(
     stick: str, dead: float, shape: DeadZoneShape, points: tuple[tuple[float, float], ...], on: float
 ) -> None:
     ways = Directions(on=on, off=on / 2)
-    seen = feel_set(DEMO, stick, dead_zone=dead, dead_zone_shape=shape, points=points, directions=ways)
-    made = parse_profile(format_profile(with_pad_feel(DEMO, seen, OLD, "Old")))
+    seen = set_feel(DEMO, stick, dead_zone=dead, dead_zone_shape=shape, points=points, directions=ways)
+    made = parse_profile(format_profile(set_pad_feel(DEMO, seen, OLD, "Old")))
     assert made.on_pad([OLD]).feel == seen.feel
     assert made.on_pad([NEW]).feel == made.feel == DEMO.feel
-    assert with_pad_feel(made, made, OLD, "Old") == DEMO
+    assert set_pad_feel(made, made, OLD, "Old") == DEMO
 
 
 def test_edits_for_one_pad_follow_what_all_have_and_can_be_given_back(tmp_path: Path) -> None:
@@ -56,10 +56,10 @@ def test_edits_for_one_pad_follow_what_all_have_and_can_be_given_back(tmp_path: 
     assert view.for_all == document.profile
     assert document.profile.feel == DEMO.feel
     assert document.history.latest(1)[0].label == "Old: Left stick: dead zone 0.3"
-    document.edit("All", lambda profile: feel_set(profile, "left_stick", edge_zone=0.2))
+    document.edit("All", lambda profile: set_feel(profile, "left_stick", edge_zone=0.2))
     assert view.profile.feel.left_stick.edge_zone == 0.2
     assert view.profile.on_pad([NEW, OLD]).feel.left_stick.dead_zone == 0.3
-    assert view.edit("Title", lambda profile: feel_set(profile, "left_stick", dead_zone=0.3))  # as it is already
+    assert view.edit("Title", lambda profile: set_feel(profile, "left_stick", dead_zone=0.3))  # as it is already
     assert view.changes("left_stick")
     assert not view.changes("right_stick")
     assert view.give_back("as on all pads", "left_stick")

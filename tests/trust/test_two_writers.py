@@ -19,7 +19,7 @@ from nub_shift.editing.compare.differences import differences, overlap
 from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import layers as layer_edits
-from nub_shift.editing.edits.removal import removed
+from nub_shift.editing.edits.removal import remove
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.model.references.named import Kind, Reference
 from nub_shift.protocol.window_call import Answered, call_window, window_socket
@@ -81,12 +81,12 @@ def test_what_both_changed_is_chosen_by_the_person(path: Path) -> None:
 CHANGES: tuple[Edit, ...] = (
     *(emptied(slot) for slot in ("south", "east", "left_stick.up")),
     *(partial(replace, title=title) for title in ("One", "Other")),
-    *(partial(edits.look_on_stick, layer_id=layer, stick="left_stick") for layer in ("base", "lamp")),
-    *(partial(edits.feel_set, control="left_stick", dead_zone=zone) for zone in (0.2, 0.3)),
+    *(partial(edits.bind_look, layer_id=layer, stick="left_stick") for layer in ("base", "lamp")),
+    *(partial(edits.set_feel, control="left_stick", dead_zone=zone) for zone in (0.2, 0.3)),
     lambda profile: replace(profile, moves=profile.moves[::-1]),
     lambda profile: replace(profile, moves=tuple(sorted(profile.moves, key=lambda move: move.label))),
-    lambda profile: layer_edits.added(profile, "more", "More"),
-    lambda profile: removed(profile, Reference(Kind.LAYER, "lamp")),
+    lambda profile: layer_edits.add(profile, "more", "More"),
+    lambda profile: remove(profile, Reference(Kind.LAYER, "lamp")),
 )
 
 

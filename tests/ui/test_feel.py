@@ -15,10 +15,10 @@ from PyQt6.QtWidgets import QApplication, QMenu, QSlider
 
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.editing.edits.bindings import bound, feel_set
-from nub_shift.editing.edits.curve_points import Points, point_added, point_moved, point_removed
-from nub_shift.editing.feel.handles import handles, moved, shown_feel
-from nub_shift.editing.feel.stage_lines import line_moved, stage_lines
+from nub_shift.editing.edits.bindings import bind, set_feel
+from nub_shift.editing.edits.curve_points import Points, add_point, move_point, remove_point
+from nub_shift.editing.feel.handles import handles, move_handle, shown_feel
+from nub_shift.editing.feel.stage_lines import move_line, stage_lines
 from nub_shift.editing.feel.wishes import PressWish, wishes
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import STICKS
@@ -61,7 +61,7 @@ def drag(knob: QSlider, by: QPoint) -> None:
 def test_where_a_line_is_dragged_it_lies_and_the_profile_stays_sound(
     shape: DeadZoneShape, turned: tuple[int, float], part: float, layer: str
 ) -> None:
-    profile = feel_set(
+    profile = set_feel(
         DEMO,
         "left_stick",
         dead_zone_shape=shape,
@@ -70,7 +70,7 @@ def test_where_a_line_is_dragged_it_lies_and_the_profile_stays_sound(
     )
     for handle in handles(profile, layer, "left_stick"):
         value = handle.held(handle.low + part * (handle.high - handle.low))
-        made = moved(profile, layer, "left_stick", handle, value)
+        made = move_handle(profile, layer, "left_stick", handle, value)
         feel = shown_feel(made, layer, "left_stick")
         assert handle.value(feel) == value
         assert handle.at(feel, *handle.place(feel)) == pytest.approx(value, abs=1e-3 * max(1.0, handle.step))
@@ -135,7 +135,7 @@ def test_the_control_that_is_pressed_is_shown_and_the_stick_goes_through_its_pic
     assert len(station.table.fields) > 3
     QTest.mouseClick(station.numbers, Qt.MouseButton.LeftButton)
     edge = Assignment(keys=("KEY_LEFTSHIFT",))
-    bench.document.edit("Edge", partial(bound, layer_id="base", slot="left_stick.edge", assignment=edge))
+    bench.document.edit("Edge", partial(bind, layer_id="base", slot="left_stick.edge", assignment=edge))
     bench.link.touch("left_stick.up")
     assert station.lens.isVisible() and "Edge from" in station.lens.knobs
     levels = station.lens._levels
@@ -154,7 +154,7 @@ def test_the_control_that_is_pressed_is_shown_and_the_stick_goes_through_its_pic
 def test_each_wish_changes_what_it_says_and_nothing_else(
     control: str, layer: str, dead_zone: float, power: float, anti_dead_zone: float
 ) -> None:
-    profile = feel_set(DEMO, control, dead_zone=dead_zone, power=power, anti_dead_zone=anti_dead_zone)
+    profile = set_feel(DEMO, control, dead_zone=dead_zone, power=power, anti_dead_zone=anti_dead_zone)
     found = wishes(profile, layer, control)
     assert len({wish.text for wish in found}) == len(found) > 3
     for wish in found:
@@ -218,7 +218,7 @@ def test_a_triggers_stages_are_dragged_in_the_picture_of_its_last_pulls(bench: B
     for control in ("slider_1", "right_trigger"):
         for line in stage_lines(DEMO, "lamp", control):
             for value in (line.low, line.high):
-                made = line_moved(DEMO, "lamp", control, line, value)
+                made = move_line(DEMO, "lamp", control, line, value)
                 assert parse_profile(format_profile(made)) == made
 
 
@@ -257,11 +257,11 @@ def test_points_of_the_curve_are_added_moved_and_taken_away(bench: Bench, statio
 def test_a_curve_never_falls_whatever_is_done_with_its_points(points: list[tuple[float, float]]) -> None:
     made: Points = ()
     for number, (x, y) in enumerate(points):
-        made = point_added(made, lambda x: x, x if number % 2 else None)
+        made = add_point(made, lambda x: x, x if number % 2 else None)
         if made:
-            made = point_moved(made, number % len(made), y, x)
+            made = move_point(made, number % len(made), y, x)
         if number % 7 == 6:
-            made = point_removed(made, 0)
+            made = remove_point(made, 0)
         assert len(made) <= 12 and all(0.0 < x < 1.0 and 0.0 <= y <= 1.0 for x, y in made)
         assert all(x0 < x1 and y0 <= y1 for (x0, y0), (x1, y1) in pairwise(made))
 

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QApplication, QMenu
 from Xlib import X
 from Xlib.ext import xtest
 
-from nub_shift.editing.edits.bindings import bound
+from nub_shift.editing.edits.bindings import bind
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Output, Pointer
@@ -131,7 +131,7 @@ def test_the_feel_of_another_game_is_carried_over_in_degrees(bench: Bench, stati
 
 def test_motions_numbers_are_dragged_and_tested_with_the_hand(bench: Bench, station: FeelStation) -> None:
     turn = Assignment.of_use(Turn(on=True))
-    bench.document.edit("Turn", partial(bound, layer_id="base", slot="motion", assignment=turn))
+    bench.document.edit("Turn", partial(bind, layer_id="base", slot="motion", assignment=turn))
     station.show_control("motion")
     page = station.motion
     assert page._sentence.text().startswith("Turning the pad turns the view, always")

@@ -45,7 +45,7 @@ from tests.ui.hands import QTest
 
 def emptied(slot: str) -> Edit:
     """An edit that empties a slot of the base layer."""
-    return partial(edits.bound, layer_id="base", slot=slot, assignment=None)
+    return partial(edits.bind, layer_id="base", slot=slot, assignment=None)
 
 
 @pytest.fixture
@@ -303,9 +303,9 @@ from nub_shift.editing.document import Document
 
 path = pathlib.Path(sys.argv[1])
 document = Document(path, read_profile(path))
-document.edit("first", partial(edits.bound, layer_id="base", slot="south", assignment=None))
+document.edit("first", partial(edits.bind, layer_id="base", slot="south", assignment=None))
 pathlib.Path.replace = lambda *_: os._exit(9)
-document.edit("second", partial(edits.bound, layer_id="base", slot="east", assignment=None))
+document.edit("second", partial(edits.bind, layer_id="base", slot="east", assignment=None))
 """
 
 
@@ -362,7 +362,9 @@ def test_any_edits_undone_give_the_same_bytes(tmp_path: Path, done: list[Any], d
     document = Document(path, read_profile(path))
     start = document.text
     for slot, reaction, action in done:
-        document.edit(slot, partial(slot_edits.given, layer_id="base", slot=slot, reaction=reaction, action=action))
+        document.edit(
+            slot, partial(slot_edits.set_action, layer_id="base", slot=slot, reaction=reaction, action=action)
+        )
     after = document.text
     count = 0
     while document.undo():

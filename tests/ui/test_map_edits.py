@@ -14,8 +14,8 @@ from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
-from nub_shift.editing.edits.removal import removed
-from nub_shift.editing.edits.written_sequence import written_sequence
+from nub_shift.editing.edits.removal import remove
+from nub_shift.editing.edits.written_sequence import parse_sequence
 from nub_shift.editing.waiting import Awaited, Wait
 from nub_shift.editing.words.effects import Menu
 from nub_shift.editing.words.labels import REACTION_WORDS
@@ -278,7 +278,7 @@ def test_a_sequence_is_written_step_by_step(bench: Bench) -> None:
         *(("KEY_LEFTCTRL", "KEY_C"), 100, ("KEY_LEFTSHIFT",), "hi, you", ("KEY_LEFTSHIFT",))
     ]
     with pytest.raises(ValueError, match="There is no key 'Nokey'"):
-        written_sequence("A, Nokey", [], us_layout())
+        parse_sequence("A, Nokey", [], us_layout())
 
 
 def test_layers_are_named_copied_moved_based_and_removed(bench: Bench) -> None:
@@ -431,10 +431,10 @@ def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:
 
 def test_what_slots_share_is_set_and_removed() -> None:
     profile = parse_profile(demo_profile_text("tidefold"))
-    made = part_edits.changed(profile, Reference(Kind.CAROUSEL, "clock"), wrap=False)
+    made = part_edits.change(profile, Reference(Kind.CAROUSEL, "clock"), wrap=False)
     assert not made.carousels[0].wrap
     for kind, part in ((Kind.CAROUSEL, "clock"), (Kind.RING, "folds"), (Kind.SEQUENCE, "regatta")):
-        profile = removed(profile, Reference(kind, part))
+        profile = remove(profile, Reference(kind, part))
     assert (profile.carousels, profile.rings, profile.sequences) == ((), (), ())
     assert parse_profile(format_profile(profile)) == profile
 
@@ -453,7 +453,7 @@ def test_layers_side_by_side_lead_to_the_place_and_one_is_made_like_another(benc
     assert opened is not None and opened.edits.cell is not None
     assert (opened.edits.cell.layer_id, opened.edits.cell.slot) == ("lamp", "south")
     assert not window.layers.table.isChecked()
-    like = layer_edits.made_like(bench.document.profile, "lamp", "base")
+    like = layer_edits.copy_content(bench.document.profile, "lamp", "base")
     assert like.layers[1].slots == like.layers[0].slots
 
 

@@ -16,9 +16,9 @@ from PyQt6.QtWidgets import QApplication, QMenu
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits.feel import HAVING_FEEL, settings
-from nub_shift.editing.edits.feel import given as given_feel
-from nub_shift.editing.edits.moves import written_moves
-from nub_shift.editing.edits.written_sequence import Stroke, recorded_steps, steps_text, written_sequence
+from nub_shift.editing.edits.feel import set_setting as given_feel
+from nub_shift.editing.edits.moves import parse_moves
+from nub_shift.editing.edits.written_sequence import Stroke, parse_sequence, recorded_steps, steps_text
 from nub_shift.editing.waiting import Awaited, Heard, Wait
 from nub_shift.editing.words.effects import Menu
 from nub_shift.editing.words.slot_views import slot_view
@@ -65,7 +65,7 @@ NB = "\N{NO-BREAK SPACE}"  # between a number and its unit
     )
 )
 def test_steps_that_are_shown_are_read_as_they_were(steps: list[SequenceStep]) -> None:
-    assert list(written_sequence(steps_text(steps, us_layout()), [], us_layout()).steps) == steps
+    assert list(parse_sequence(steps_text(steps, us_layout()), [], us_layout()).steps) == steps
 
 
 def test_a_sequence_is_recorded_by_typing(bench: Bench) -> None:
@@ -240,7 +240,7 @@ def test_pasted_lists_are_understood_as_people_write_them() -> None:
         "Plan B\nSprint\tLeft Shift\nCrouch - LCtrl\nHeal (H)\nMap | PgUp\nPing: Numpad 5\nTurn = Left Arrow\n"
         'Ready "ready"\nThanks = "Thank you!" + Enter'
     )
-    found = {move.label: (move.sent, move.direction) for move in written_moves(text, us_layout(), pasted=True)}
+    found = {move.label: (move.sent, move.direction) for move in parse_moves(text, us_layout(), pasted=True)}
     assert found == {
         "Walk forward": (PressKeys(("KEY_W",)), Direction.UP),
         "Strafe left": (PressKeys(("KEY_A",)), Direction.LEFT),
@@ -258,7 +258,7 @@ def test_pasted_lists_are_understood_as_people_write_them() -> None:
         "Ready": (TypeText("ready"), None),
         "Thanks": (TypeText("Thank you!\n"), None),
     }
-    assert [move.untyped for move in written_moves('Cheer = "☃ ho"', us_layout())] == ["☃"]
+    assert [move.untyped for move in parse_moves('Cheer = "☃ ho"', us_layout())] == ["☃"]
 
 
 def test_hue_grip_and_what_a_game_reads_are_chosen_from_menus(bench: Bench) -> None:
@@ -349,7 +349,7 @@ def test_the_numbers_of_what_a_slot_does_are_set_beside_it(bench: Bench) -> None
 
 def test_which_layers_are_gone_round_is_chosen(bench: Bench) -> None:
     for label in ("Dusk", "Night"):
-        bench.document.edit(label, partial(layer_edits.added, layer_id=label.lower(), label=label))
+        bench.document.edit(label, partial(layer_edits.add, layer_id=label.lower(), label=label))
     opened = bench.window.map.open_slot("home", listen=False)
     opened.edits.give(Action(next=("base", "lamp", "dusk", "night")))
     QTest.mouseClick(opened.bar.layer, Qt.MouseButton.LeftButton)
@@ -428,7 +428,7 @@ def test_nine_ways_in_one_choice_show_their_diagonals(bench: Bench) -> None:
     opened = bench.window.map.open_slot("left_stick", listen=False)
     assert ("base", "left_stick.up_left") not in opened.grid.cells
     codes = edits.STICK_KEYS["Number pad, nine ways"]
-    bench.document.edit("Nine ways", partial(edits.keys_on_stick, layer_id="base", stick="left_stick", codes=codes))
+    bench.document.edit("Nine ways", partial(edits.bind_stick_keys, layer_id="base", stick="left_stick", codes=codes))
     again = bench.window.map.opened
     assert again is not None and ("base", "left_stick.up_left") in again.grid.cells
     assert bench.assigned("left_stick.up_left") == Assignment(keys=("KEY_KP7",))
@@ -446,9 +446,9 @@ def test_what_the_pad_lacks_is_moved_to_an_offered_place_by_keys(
     profile = bench.document.profile
     for layer in ("base", "lamp"):
         for slot in ("south", "east", "west"):
-            profile = edits.bound(profile, layer, slot, None)  # which are free now
+            profile = edits.bind(profile, layer, slot, None)  # which are free now
     for slot, key in (("slider_2.high", "KEY_F9"), ("grip_3", "KEY_F8")):
-        profile = edits.bound(profile, "base", slot, Assignment(keys=(key,)))
+        profile = edits.bind(profile, "base", slot, Assignment(keys=(key,)))
     bench.document.edit("By another pad", lambda _: profile)
     station.clashes.look()
     item = next(

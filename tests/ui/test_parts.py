@@ -13,7 +13,7 @@ from nub_shift.advice.move_coverage import move_coverage
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.desktop import icon_path, small_icon_path
 from nub_shift.editing.edits import bindings as edits
-from nub_shift.editing.edits.bindings import bound
+from nub_shift.editing.edits.bindings import bind
 from nub_shift.editing.edits.feel import HAVING_FEEL, settings
 from nub_shift.editing.preview.practice import PointerTrail, TypedText, Walker
 from nub_shift.editing.preview.strip import HOLD_US, PRESS_US, StripBar, strip_for
@@ -53,14 +53,14 @@ END_US = PRESS_US + HOLD_US
 def test_the_strip_is_what_the_engine_does(
     slot: str, assignment: Assignment, bars: list[StripBar], clicks: int
 ) -> None:
-    strip = strip_for(bound(DEMO, "base", slot, assignment), "base", slot, us_layout())
+    strip = strip_for(bind(DEMO, "base", slot, assignment), "base", slot, us_layout())
     assert strip is not None
     assert list(strip.bars) == bars
     assert len(strip.clicks) == clicks
 
 
 def test_the_strip_of_a_pointer_counts() -> None:
-    profile = bound(DEMO, "base", "right_stick", Assignment(pointer=PointerSpeed(1000, 0)))
+    profile = bind(DEMO, "base", "right_stick", Assignment(pointer=PointerSpeed(1000, 0)))
     strip = strip_for(profile, "base", "right_stick", us_layout())
     assert strip is not None and strip.counts == (260, 0)
 
@@ -70,21 +70,21 @@ def test_the_strip_is_made_by_a_press_that_fits() -> None:
     double = Assignment(keys=("KEY_P",), double_tap=MoreTaps(keys=("KEY_D",)))
     shown = {}
     for slot, assignment in (("south", both), ("east", double)):
-        strip = strip_for(bound(DEMO, "base", slot, assignment), "base", slot, us_layout())
+        strip = strip_for(bind(DEMO, "base", slot, assignment), "base", slot, us_layout())
         assert strip is not None
         shown[slot] = (len(strip.presses), sorted(bar.code for bar in strip.bars))
     assert shown == {"south": (2, ["KEY_H", "KEY_T"]), "east": (3, ["KEY_D", "KEY_P", "KEY_P", "KEY_P"])}
 
 
 def test_the_strip_of_a_stage_shows_what_the_other_stage_does_to_it() -> None:
-    light = bound(DEMO, "base", "left_trigger.light", Assignment(keys=("KEY_F",)))
+    light = bind(DEMO, "base", "left_trigger.light", Assignment(keys=("KEY_F",)))
     turbo = Assignment(keys=("KEY_F",), manner=Manner.TURBO)
-    strip = strip_for(bound(light, "base", "left_trigger.deep", turbo), "base", "left_trigger.deep", us_layout())
+    strip = strip_for(bind(light, "base", "left_trigger.deep", turbo), "base", "left_trigger.deep", us_layout())
     assert strip is not None and len(strip.bars) == 1  # the light stage holds the same key: no pulses
-    told = [found.text for found in clashes(bound(light, "base", "left_trigger.deep", turbo))]
+    told = [found.text for found in clashes(bind(light, "base", "left_trigger.deep", turbo))]
     assert "Left trigger deep: its repeated key is held down by left trigger" in told
-    alone = bound(DEMO, "base", "left_trigger.light", None)
-    strip = strip_for(bound(alone, "base", "left_trigger.deep", turbo), "base", "left_trigger.deep", us_layout())
+    alone = bind(DEMO, "base", "left_trigger.light", None)
+    strip = strip_for(bind(alone, "base", "left_trigger.deep", turbo), "base", "left_trigger.deep", us_layout())
     assert strip is not None and len(strip.bars) > 1
 
 
@@ -134,7 +134,7 @@ def test_the_walker_walks_by_the_games_own_keys() -> None:
     assert walker.advance(100_000, ["KEY_W", "KEY_D"])
     assert walker.x == pytest.approx(-walker.y) and walker.x > 0
     assert not walker.advance(200_000, ["KEY_A", "KEY_D"])
-    walker.follow(edits.bound(DEMO, "base", "south", None))
+    walker.follow(edits.bind(DEMO, "base", "south", None))
     assert walker.can_walk
 
 
@@ -173,7 +173,7 @@ def test_moves_that_nothing_starts_are_known() -> None:
     reached = move_coverage(DEMO)
     assert {move.id for move in DEMO.moves} - set(reached) == {"tide"}
     assert reached["look"] == [("base", "right_stick"), ("lamp", "right_stick")]
-    by_key = edits.bound(DEMO, "base", "home", Assignment(keys=("KEY_T",)))
+    by_key = edits.bind(DEMO, "base", "home", Assignment(keys=("KEY_T",)))
     assert move_coverage(by_key)["tide"] == [("base", "home")]
 
 
@@ -194,7 +194,7 @@ def test_moves_in_rings_and_carousels_are_reached() -> None:
 
 def test_movement_is_found_by_the_usual_keys_where_the_moves_do_not_say_it() -> None:
     def up(text: str) -> Assignment:
-        return edits.movement_on_stick(parse_profile(text), "base", "right_stick").layers[0].slots["right_stick.up"]
+        return edits.bind_movement(parse_profile(text), "base", "right_stick").layers[0].slots["right_stick.up"]
 
     unsaid = demo_profile_text().replace('direction = "up"', "")
     assert up(unsaid) == Assignment(move="forward")
@@ -240,8 +240,8 @@ def test_the_tape_scrolls_to_the_same_picture_that_is_drawn_at_once(qapp: QAppli
 
 def test_a_closed_control_says_all_that_it_does() -> None:
     both = Assignment(keys=("KEY_F",), hold=Hold(move="wade"))
-    profile = bound(bound(DEMO, "base", "south", both), "base", "motion", Assignment(turn=Turn(on=False)))
-    profile = bound(profile, "base", "left_trigger.deep", Assignment(motion=MotionSwitch.ON))
+    profile = bind(bind(DEMO, "base", "south", both), "base", "motion", Assignment(turn=Turn(on=False)))
+    profile = bind(profile, "base", "left_trigger.deep", Assignment(motion=MotionSwitch.ON))
     south = slot_view(profile, "base", "south", us_layout())
     assert (south.caps, south.text, south.beside) == (("F",), "F; hold: Wade low", "hold: Wade low")
     walk = slot_view(profile, "base", "left_stick.up", us_layout())

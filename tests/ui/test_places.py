@@ -120,7 +120,7 @@ def test_no_edit_moves_anything(bench: Bench, opened: ControlEditor) -> None:
         ("look around", lambda: bench.window.map.lanes.move_given.emit("left_stick", "look")),
         ("to check", click(bench.window.map.clashes.head)),
         ("checked", click(bench.window.map.clashes.head)),
-        ("a layer", lambda: bench.document.edit("More", partial(layer_edits.added, layer_id="more", label="More"))),
+        ("a layer", lambda: bench.document.edit("More", partial(layer_edits.add, layer_id="more", label="More"))),
         ("another layer", lambda: bench.window.map.show_layer("lamp")),
         ("undo", bench.document.undo),
         ("redo", bench.document.redo),

@@ -399,7 +399,7 @@ def test_a_cell_that_loses_the_focus_stops_listening(bench: Bench) -> None:
 def test_undo_takes_back_what_was_done_last_in_the_station_where_one_is_and_names_it(bench: Bench) -> None:
     card = PadCard(schema=1, identity="0003-1234-5678", name="Mine")
     before = bench.document.text
-    bench.document.edit("South", partial(edits.bound, layer_id="base", slot="south", assignment=None))
+    bench.document.edit("South", partial(edits.bind, layer_id="base", slot="south", assignment=None))
     bench.window.pads.book.edit("Card", card)
     undo = bench.window.actions_of[Command.UNDO]
     assert undo.toolTip().startswith("Undo: South (")

@@ -9,7 +9,7 @@ from math import cos, sin
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QWidget
 
-from nub_shift.editing.edits.bindings import feel_set
+from nub_shift.editing.edits.bindings import set_feel
 from nub_shift.protocol.messages import ConnectedPads, FrameNews, PadsNews
 from nub_shift.runner.pads.pad_registry import PadRegistry
 from nub_shift.store.card_files import find_cards
@@ -25,7 +25,7 @@ def test_a_worn_pad_gets_a_steady_whole_look_in_ten_touches(bench: Bench) -> Non
     registry.plug("teasel")
     (entry,) = registry.entries()
     pad = entry.open()
-    bad = partial(feel_set, control="right_stick", dead_zone=0.02, edge_zone=0.0, power=0.7, anti_dead_zone=0.1)
+    bad = partial(set_feel, control="right_stick", dead_zone=0.02, edge_zone=0.0, power=0.7, anti_dead_zone=0.1)
     bench.document.edit("Badly tuned", bad)
     touches = 0
 

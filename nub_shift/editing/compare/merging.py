@@ -74,6 +74,6 @@ def merge(theirs: Profile, written: tuple[Step, ...], unwritten: tuple[Step, ...
     return Merge(tuple(steps), frozenset(disputed))
 
 
-def copied_over(profile: Profile, found: Iterable[Difference]) -> Profile:
+def apply_differences(profile: Profile, found: Iterable[Difference]) -> Profile:
     """Returns the profile with these differences copied over."""
     return reduce(lambda made, one: one.copy_over(made), found, profile)

@@ -6,8 +6,8 @@ from collections.abc import Iterable
 
 from msgspec.structs import replace
 
-from nub_shift.editing.edits.bindings import bound, feel_set, layer_changed
-from nub_shift.editing.edits.removal import removed
+from nub_shift.editing.edits.bindings import bind, change_layer, set_feel
+from nub_shift.editing.edits.removal import remove
 from nub_shift.model.profile.actions import Action
 from nub_shift.model.profile.profile import Profile
 from nub_shift.model.references.named import Kind, Named, Reference, find
@@ -22,13 +22,13 @@ def copy_slot(profile: Profile, other: Profile, layer_id: str, slot: str) -> Pro
     assignment = layer.slots.get(slot) if layer is not None else None
     if assignment is not None:
         profile = _with_needed(profile, other, reacting_references(assignment))
-    return bound(profile, layer_id, slot, assignment)
+    return bind(profile, layer_id, slot, assignment)
 
 
 def copy_layer(profile: Profile, other: Profile, layer_id: str) -> Profile:
     """Returns the profile with a layer that only one of the two has added or removed."""
     reference = Reference(Kind.LAYER, layer_id)
-    return _with_needed(profile, other, [reference]) if other.layer(layer_id) else removed(profile, reference)
+    return _with_needed(profile, other, [reference]) if other.layer(layer_id) else remove(profile, reference)
 
 
 def copy_layer_setting(profile: Profile, other: Profile, layer_id: str, name: str) -> Profile:
@@ -43,14 +43,14 @@ def copy_layer_setting(profile: Profile, other: Profile, layer_id: str, name: st
         profile = _with_needed(profile, other, action_references(own))
     if name == "based_on" and there.based_on is not None:
         profile = _with_needed(profile, other, [Reference(Kind.LAYER, there.based_on)])
-    return layer_changed(profile, layer_id, **{name: own})
+    return change_layer(profile, layer_id, **{name: own})
 
 
 def copy_move(profile: Profile, other: Profile, move_id: str) -> Profile:
     """Returns the profile with a move from the other: with its key and name, added, or removed."""
     move = other.move(move_id)
     if move is None:
-        return removed(profile, Reference(Kind.MOVE, move_id))
+        return remove(profile, Reference(Kind.MOVE, move_id))
     known = {found.id for found in (*profile.moves, move)}
     move = replace(move, together=tuple(found for found in move.together if found in known))
     return _with(profile, Reference(Kind.MOVE, move_id), move, other)
@@ -60,7 +60,7 @@ def copy_shared_part(profile: Profile, other: Profile, reference: Reference) -> 
     """Returns the profile with a sequence, carousel or ring from the other: changed, added, or removed."""
     part = find(other, reference)
     if part is None:
-        return removed(profile, reference)
+        return remove(profile, reference)
     return _with_needed(_with(profile, reference, part, other), other, named_references(part))
 
 
@@ -81,7 +81,7 @@ def copy_field(profile: Profile, other: Profile, name: str) -> Profile:
 
 def copy_setting(profile: Profile, other: Profile, control: str, name: str) -> Profile:
     """Returns the profile with one setting of a control's feel from the other."""
-    return feel_set(profile, control, **{name: getattr(getattr(other.feel, control), name)})
+    return set_feel(profile, control, **{name: getattr(getattr(other.feel, control), name)})
 
 
 def _with(profile: Profile, reference: Reference, part: Named, other: Profile) -> Profile:

@@ -24,12 +24,12 @@ STICK_KEYS: dict[str, dict[str, str]] = {
 }
 
 
-def bound(profile: Profile, layer_id: str, slot: str, assignment: Assignment | None) -> Profile:
+def bind(profile: Profile, layer_id: str, slot: str, assignment: Assignment | None) -> Profile:
     """Returns the profile with `slot` of a layer assigned; None empties the slot, which shows the layer below."""
     return _changed(profile, layer_id, {slot: assignment})
 
 
-def movement_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
+def bind_movement(profile: Profile, layer_id: str, stick: str) -> Profile:
     """Returns the profile with the game's four walking moves on a stick.
 
     Without directions in the move list, the moves with common movement keys; otherwise these keys themselves.
@@ -39,13 +39,13 @@ def movement_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
         expected = {move.keys for move in profile.moves}
         usual = list(STICK_KEYS.values())
         known = (codes for codes in usual if all((code,) in expected for code in codes.values()))
-        return keys_on_stick(profile, layer_id, stick, next(known, usual[0]))
+        return bind_stick_keys(profile, layer_id, stick, next(known, usual[0]))
     slots: dict[str, Assignment | None] = {slot_name(stick, way): Assignment.of(DoMove(walking[way])) for way in WAYS}
     slots |= dict.fromkeys((stick, *(slot_name(stick, diagonal) for diagonal in DIAGONALS)))
     return _changed(profile, layer_id, slots)
 
 
-def keys_on_stick(profile: Profile, layer_id: str, stick: str, codes: dict[str, str]) -> Profile:
+def bind_stick_keys(profile: Profile, layer_id: str, stick: str, codes: dict[str, str]) -> Profile:
     """Returns the profile with keys on a stick by direction, or the game's moves that expect exactly these."""
     slots: dict[str, Assignment | None] = dict.fromkeys(
         (stick, *(slot_name(stick, way) for way in (*WAYS, *DIAGONALS)))
@@ -55,10 +55,10 @@ def keys_on_stick(profile: Profile, layer_id: str, stick: str, codes: dict[str, 
     if codes.keys().isdisjoint(DIAGONALS):
         return made
     directions = replace(getattr(profile.feel, stick).directions, ways=8)
-    return feel_set(made, stick, directions=directions)
+    return set_feel(made, stick, directions=directions)
 
 
-def look_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
+def bind_look(profile: Profile, layer_id: str, stick: str) -> Profile:
     """Returns the profile with a stick as pointer motion, or dragging on a touch surface; its directions are
     emptied.
     """
@@ -67,7 +67,7 @@ def look_on_stick(profile: Profile, layer_id: str, stick: str) -> Profile:
     return _changed(profile, layer_id, slots)
 
 
-def feel_set(profile: Profile, control: str, **values: Any) -> Profile:
+def set_feel(profile: Profile, control: str, **values: Any) -> Profile:
     """Returns the profile with some settings of a control's feel."""
     feel = replace(getattr(profile.feel, control), **values)
     return replace(profile, feel=replace(profile.feel, **{control: feel}))
@@ -79,7 +79,7 @@ def assignment_for_keys(profile: Profile, codes: tuple[str, ...]) -> Assignment:
     return Assignment.of(DoMove(moves[0].id) if len(moves) == 1 else PressKeys(codes))
 
 
-def layer_changed(profile: Profile, layer_id: str, **values: Any) -> Profile:
+def change_layer(profile: Profile, layer_id: str, **values: Any) -> Profile:
     """Returns the profile with some settings of a layer."""
     layers = (replace(layer, **values) if layer.id == layer_id else layer for layer in profile.layers)
     return replace(profile, layers=tuple(layers))
@@ -89,4 +89,4 @@ def _changed(profile: Profile, layer_id: str, slots: dict[str, Assignment | None
     layer = profile.layer(layer_id)
     merged: dict[str, Assignment | None] = {**(layer.slots if layer is not None else {}), **slots}
     kept = {slot: assignment for slot, assignment in merged.items() if assignment is not None}
-    return layer_changed(profile, layer_id, slots=kept)
+    return change_layer(profile, layer_id, slots=kept)

@@ -8,19 +8,19 @@ from nub_shift.model.profile.comes_on import Leaving, Rule
 from nub_shift.model.profile.profile import Profile
 
 
-def with_rule(profile: Profile, rule: Rule) -> Profile:
+def add_rule(profile: Profile, rule: Rule) -> Profile:
     """Returns the profile with a rule added, unless present."""
     if rule in profile.comes_on.rules:
         return profile
     return replace(profile, comes_on=replace(profile.comes_on, rules=(*profile.comes_on.rules, rule)))
 
 
-def without_rule(profile: Profile, rule: Rule) -> Profile:
+def remove_rule(profile: Profile, rule: Rule) -> Profile:
     """Returns the profile without a rule."""
     rules = tuple(other for other in profile.comes_on.rules if other != rule)
     return replace(profile, comes_on=replace(profile.comes_on, rules=rules))
 
 
-def left_so(profile: Profile, when_left: Leaving, other: str = "") -> Profile:
+def set_leaving(profile: Profile, when_left: Leaving, other: str = "") -> Profile:
     """Returns the profile with the action at leaving its game; `other` is the title of the profile to change to."""
     return replace(profile, comes_on=replace(profile.comes_on, when_left=when_left, other=other))

@@ -13,7 +13,7 @@ MOST = 12
 LEAST_GAP = 0.02
 
 
-def point_moved(points: Points, index: int, x: float, y: float) -> Points:
+def move_point(points: Points, index: int, x: float, y: float) -> Points:
     """Returns the points with one moved, as far as its neighbours permit."""
     left_x, left_y = points[index - 1] if index else (0.0, 0.0)
     right_x, right_y = points[index + 1] if index + 1 < len(points) else (1.0, 1.0)
@@ -23,7 +23,7 @@ def point_moved(points: Points, index: int, x: float, y: float) -> Points:
     return (*points[:index], moved, *points[index + 1 :])
 
 
-def point_added(points: Points, curve: Callable[[float], float], x: float | None = None) -> Points:
+def add_point(points: Points, curve: Callable[[float], float], x: float | None = None) -> Points:
     """Returns the points with another on the present curve: at `x`, or in the middle of the widest gap.
 
     Returns the points unchanged without room for another.
@@ -43,7 +43,7 @@ def point_added(points: Points, curve: Callable[[float], float], x: float | None
     return (*points[:index], (x, y), *points[index:])
 
 
-def point_removed(points: Points, index: int) -> Points:
+def remove_point(points: Points, index: int) -> Points:
     """The points without one."""
     return (*points[:index], *points[index + 1 :])
 

@@ -12,7 +12,7 @@ import msgspec
 import tomli
 from msgspec.structs import fields, replace
 
-from nub_shift.editing.edits.bindings import layer_changed
+from nub_shift.editing.edits.bindings import change_layer
 from nub_shift.editing.edits.curve_points import points_text
 from nub_shift.editing.words.feel_labels import CHOICE_NAMES, feel_label, part_and_name
 from nub_shift.model.profile.feel import Feel, FeelChange, changed_feel
@@ -108,7 +108,7 @@ def settings(profile: Profile, layer_id: str, control: str) -> list[Setting]:
     ]
 
 
-def given(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], text: str) -> Profile:
+def set_setting(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], text: str) -> Profile:
     """Returns the profile with a written setting; an empty text resets the setting.
 
     None cannot be written in a layer, and resets the setting there.
@@ -139,13 +139,13 @@ def given(profile: Profile, layer_id: str, control: str, path: tuple[str, ...], 
         raise ValueError(f"{feel_label(control, path)}: expected {expected}, not {text.strip()!r}") from None
     if isinstance(made, Feel):
         return replace(profile, feel=made)
-    return layer_changed(profile, layer_id, feel=made)
+    return change_layer(profile, layer_id, feel=made)
 
 
-def copied(profile: Profile, layer_id: str, control: str, wanted: Iterable[Setting]) -> Profile:
+def copy_settings(profile: Profile, layer_id: str, control: str, wanted: Iterable[Setting]) -> Profile:
     """Returns the profile with these settings, copied from another control of the same kind or another profile."""
     for setting in wanted:
-        profile = given(profile, layer_id, control, setting.path, setting.text)
+        profile = set_setting(profile, layer_id, control, setting.path, setting.text)
     return profile
 
 

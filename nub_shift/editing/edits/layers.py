@@ -6,7 +6,7 @@ from typing import Literal
 
 from msgspec.structs import replace
 
-from nub_shift.editing.edits.bindings import layer_changed
+from nub_shift.editing.edits.bindings import change_layer
 from nub_shift.editing.edits.ids import fresh_id
 from nub_shift.model.profile.actions import Action
 from nub_shift.model.profile.profile import Layer, Profile
@@ -21,7 +21,7 @@ def new_id(profile: Profile, label: str) -> str:
     return fresh_id(label, [layer.id for layer in profile.layers])
 
 
-def added(profile: Profile, layer_id: str, label: str) -> Profile:
+def add(profile: Profile, layer_id: str, label: str) -> Profile:
     """Returns the profile with another empty layer on top."""
     return replace(profile, layers=(*profile.layers, Layer(id=layer_id, label=label)))
 
@@ -31,7 +31,7 @@ def copy_label(profile: Profile, layer_id: str) -> str:
     return tr("{title} copy", title=profile.layers[_index(profile, layer_id)].label)[:MAX_LABEL]
 
 
-def duplicated(profile: Profile, layer_id: str, copy_id: str) -> Profile:
+def duplicate(profile: Profile, layer_id: str, copy_id: str) -> Profile:
     """Returns the profile with a copy of a layer above it."""
     layers = list(profile.layers)
     index = _index(profile, layer_id)
@@ -39,40 +39,40 @@ def duplicated(profile: Profile, layer_id: str, copy_id: str) -> Profile:
     return replace(profile, layers=tuple(layers))
 
 
-def renamed(profile: Profile, layer_id: str, label: str) -> Profile:
+def rename(profile: Profile, layer_id: str, label: str) -> Profile:
     """Returns the profile with a layer renamed; its activation is unchanged."""
-    return layer_changed(profile, layer_id, label=label)
+    return change_layer(profile, layer_id, label=label)
 
 
-def paced(profile: Profile, layer_id: str, pace: float | None) -> Profile:
+def set_pace(profile: Profile, layer_id: str, pace: float | None) -> Profile:
     """Returns the profile with another pointer speed for a layer."""
-    return layer_changed(profile, layer_id, pace=pace)
+    return change_layer(profile, layer_id, pace=pace)
 
 
-def hued(profile: Profile, layer_id: str, hue: int | None) -> Profile:
+def set_hue(profile: Profile, layer_id: str, hue: int | None) -> Profile:
     """Returns the profile with another hue for a layer; None selects the hue of its position."""
-    return layer_changed(profile, layer_id, hue=hue)
+    return change_layer(profile, layer_id, hue=hue)
 
 
-def based(profile: Profile, layer_id: str, basis: str | None) -> Profile:
+def set_basis(profile: Profile, layer_id: str, basis: str | None) -> Profile:
     """Returns the profile with another basis for a layer, whose assignments it inherits."""
-    return layer_changed(profile, layer_id, based_on=basis)
+    return change_layer(profile, layer_id, based_on=basis)
 
 
-def doing(profile: Profile, layer_id: str, when: When, action: Action | None) -> Profile:
+def set_action(profile: Profile, layer_id: str, when: When, action: Action | None) -> Profile:
     """Returns the profile with an action at the activation or deactivation of a layer."""
-    return layer_changed(profile, layer_id, **{when: action})
+    return change_layer(profile, layer_id, **{when: action})
 
 
-def made_like(profile: Profile, layer_id: str, other_id: str) -> Profile:
+def copy_content(profile: Profile, layer_id: str, other_id: str) -> Profile:
     """Returns the profile with the content of another layer copied to a layer, which keeps its name and activation."""
     other = profile.layers[_index(profile, other_id)]
     basis = other.based_on if other.based_on != layer_id else None
     own = {name: getattr(other, name) for name in Layer.__struct_fields__ if name not in ("id", "label", "hue")}
-    return layer_changed(profile, layer_id, **own | {"based_on": basis})
+    return change_layer(profile, layer_id, **own | {"based_on": basis})
 
 
-def moved(profile: Profile, layer_id: str, by: int) -> Profile:
+def move(profile: Profile, layer_id: str, by: int) -> Profile:
     """Returns the profile with a layer moved up by some positions; the base layer stays the first."""
     layers = list(profile.layers)
     index = _index(profile, layer_id)

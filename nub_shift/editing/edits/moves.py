@@ -72,7 +72,7 @@ class Written:
         return self.look or self.sent is not None
 
 
-def written_moves(text: str, layout: Layout, group: str = "", pasted: bool = False) -> list[Written]:
+def parse_moves(text: str, layout: Layout, group: str = "", pasted: bool = False) -> list[Written]:
     """Returns the moves of lines like "Jump<tab>Space", "Dodge = Ctrl + C", "Next tool: wheel down", "Look around:
     mouse".
 
@@ -114,13 +114,13 @@ def known_labels(profile: Profile, moves: Sequence[Written]) -> list[str]:
     return [written.label for written in moves if written.label.casefold() in known]
 
 
-def added(profile: Profile, moves: Sequence[Written]) -> Profile:
+def add(profile: Profile, moves: Sequence[Written]) -> Profile:
     """Returns the profile with these moves, each at the end of its group; an existing name gets the new key."""
     for written in moves:
         known = next((move for move in profile.moves if move.label.casefold() == written.label.casefold()), None)
         if known is not None:
             if written.is_clear:
-                profile = input_set(profile, known.id, written.sent)
+                profile = set_input(profile, known.id, written.sent)
             continue
         walked = {move.direction for move in profile.moves}
         made = Move(
@@ -136,7 +136,7 @@ def added(profile: Profile, moves: Sequence[Written]) -> Profile:
     return profile
 
 
-def input_set(profile: Profile, move_id: str, sent: Sent | None) -> Profile:
+def set_input(profile: Profile, move_id: str, sent: Sent | None) -> Profile:
     """Returns the profile with another input of a move, everywhere at once; None stands for looking around.
 
     A manner that the new input does not support, such as a toggle of a text, is reset.
@@ -160,7 +160,7 @@ def input_set(profile: Profile, move_id: str, sent: Sent | None) -> Profile:
     return map_actions(replace(made, sequences=tapped), plain)
 
 
-def linked(profile: Profile, move_id: str, other_id: str) -> Profile:
+def toggle_link(profile: Profile, move_id: str, other_id: str) -> Profile:
     """Returns the profile with two moves linked as needed at the same time, or unlinked if they were."""
 
     def toggled(move: Move, other: str, on: bool) -> Move:
@@ -179,12 +179,12 @@ def links(profile: Profile, move_id: str) -> set[str]:
     return {*(move.together if move is not None else ()), *(m.id for m in profile.moves if move_id in m.together)}
 
 
-def renamed(profile: Profile, move_id: str, label: str) -> Profile:
+def rename(profile: Profile, move_id: str, label: str) -> Profile:
     """Returns the profile with a move renamed."""
     return _changed(profile, move_id, label=label)
 
 
-def grouped(profile: Profile, move_ids: Collection[str], group: str) -> Profile:
+def set_group(profile: Profile, move_ids: Collection[str], group: str) -> Profile:
     """Returns the profile with moves put into a group, after its present moves; an empty group disappears."""
     moving = [replace(move, group=group) for move in profile.moves if move.id in move_ids]
     rest = [move for move in profile.moves if move.id not in move_ids]
@@ -193,10 +193,10 @@ def grouped(profile: Profile, move_ids: Collection[str], group: str) -> Profile:
     return replace(profile, moves=(*rest[:at], *moving, *rest[at:]))
 
 
-def group_renamed(profile: Profile, group: str, label: str) -> Profile:
+def rename_group(profile: Profile, group: str, label: str) -> Profile:
     """Returns the profile with a group renamed; groups of equal names are merged."""
     if any(move.group == label for move in profile.moves):
-        return grouped(profile, {move.id for move in profile.moves if move.group == group}, label)
+        return set_group(profile, {move.id for move in profile.moves if move.group == group}, label)
     moves = (replace(move, group=label) if move.group == group else move for move in profile.moves)
     return replace(profile, moves=tuple(moves))
 
@@ -206,7 +206,7 @@ def group_names(profile: Profile) -> list[str]:
     return list(dict.fromkeys(move.group for move in profile.moves))
 
 
-def group_moved(profile: Profile, group: str, place: str) -> Profile:
+def move_group(profile: Profile, group: str, place: str) -> Profile:
     """Returns the profile with a group moved to the position of another."""
     names = group_names(profile)
     at = names.index(place)
@@ -215,7 +215,7 @@ def group_moved(profile: Profile, group: str, place: str) -> Profile:
     return replace(profile, moves=tuple(move for name in names for move in profile.moves if move.group == name))
 
 
-def directed(profile: Profile, move_id: str, direction: Direction | None) -> Profile:
+def set_direction(profile: Profile, move_id: str, direction: Direction | None) -> Profile:
     """Returns the profile with a walking direction for a move, or None; another move with this direction loses it."""
     moves = (
         replace(move, direction=direction)
@@ -228,7 +228,7 @@ def directed(profile: Profile, move_id: str, direction: Direction | None) -> Pro
     return replace(profile, moves=tuple(moves))
 
 
-def reordered(profile: Profile, order: Sequence[str], groups: Sequence[str]) -> Profile:
+def reorder(profile: Profile, order: Sequence[str], groups: Sequence[str]) -> Profile:
     """Returns the profile with its moves in this order and these groups, both by index."""
     moves = [profile.move(move_id) for move_id in order]
     made = tuple(replace(move, group=group) for move, group in zip(moves, groups, strict=True) if move is not None)
@@ -278,7 +278,7 @@ def _written(group: str, label: str, key: str, layout: Layout) -> Written:
     codes = codes_named(key, layout)
     if not codes:
         return Written(group, label, unclear=key)
-    return Written(group, label, PressKeys(codes), direction=way_of(label))
+    return Written(group, label, PressKeys(codes), direction=walking_direction(label))
 
 
 # Words in the names of walking moves, such as "Walk forward", "Strafe left" and "Back".
@@ -303,7 +303,7 @@ _WAY_WORDS = {
 }
 
 
-def way_of(label: str) -> Direction | None:
+def walking_direction(label: str) -> Direction | None:
     """Returns the walking direction in a move's name; None for other names."""
     words = label.casefold().replace("-", " ").split()
     ways = [_WAY_WORDS[word] for word in words if word in _WAY_WORDS]

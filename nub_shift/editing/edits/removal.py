@@ -16,7 +16,7 @@ from nub_shift.model.references.named import Kind, Reference
 from nub_shift.model.references.walk import map_actions, step_references
 
 
-def removed(profile: Profile, reference: Reference) -> Profile:
+def remove(profile: Profile, reference: Reference) -> Profile:
     """Returns the profile without a part.
 
     Removes every slot, pair and entry that used it. A carousel left without entries, or a ring with too few, is removed

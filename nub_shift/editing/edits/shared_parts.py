@@ -6,7 +6,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from nub_shift.editing.edits.bindings import layer_changed
+from nub_shift.editing.edits.bindings import change_layer
 from nub_shift.model.controls import CONTROL_OF_SLOT
 from nub_shift.model.controls import Kind as ControlKind
 from nub_shift.model.profile.actions import Action
@@ -17,7 +17,7 @@ from nub_shift.model.references.named import Reference
 from nub_shift.model.slot_names import SlotName, slot_name
 
 
-def changed(profile: Profile, reference: Reference, **values: Any) -> Profile:
+def change(profile: Profile, reference: Reference, **values: Any) -> Profile:
     """Returns the profile with some settings of a carousel, ring or sequence."""
     named = getattr(profile, reference.kind.value)
     made = tuple(replace(found, **values) if found.id == reference.id else found for found in named)
@@ -28,10 +28,10 @@ def together(profile: Profile, layer_id: str, pair: Together) -> Profile:
     """Returns the profile with the combination of a layer's slots replaced or removed."""
     layer = profile.layer(layer_id)
     rest = tuple(found for found in layer.together if set(found.slots) != set(pair.slots)) if layer is not None else ()
-    return layer_changed(profile, layer_id, together=(*rest, pair) if pair.reactions else rest)
+    return change_layer(profile, layer_id, together=(*rest, pair) if pair.reactions else rest)
 
 
-def together_given(
+def set_together_action(
     profile: Profile, layer_id: str, slots: tuple[str, ...], reaction: Reaction, action: Action | None
 ) -> Profile:
     """Returns the profile with an action for one reaction of a combination; None removes the action."""
@@ -39,7 +39,7 @@ def together_given(
     return together(profile, layer_id, pair.with_reaction(reaction, action))
 
 
-def with_third(profile: Profile, layer_id: str, pair: tuple[str, str], third: str) -> Profile:
+def add_third(profile: Profile, layer_id: str, pair: tuple[str, str], third: str) -> Profile:
     """Returns the profile with a third slot added to a combination of two."""
     found = _together_of(profile, layer_id, pair)
     if found is None:

@@ -7,7 +7,7 @@ from typing import TypeAlias
 
 from msgspec.structs import replace
 
-from nub_shift.editing.edits.bindings import bound
+from nub_shift.editing.edits.bindings import bind
 from nub_shift.editing.edits.ids import fresh_id
 from nub_shift.model.controls import CONTROL_OF_SLOT, MOTION_SLOT, Finger
 from nub_shift.model.profile.actions import Action, Manner, with_manner
@@ -37,7 +37,7 @@ Making: TypeAlias = Callable[[Profile], tuple[Profile, Action]]
 _LEFT = (Finger.LEFT_INDEX, Finger.LEFT_THUMB)
 
 
-def given(profile: Profile, layer_id: str, slot: str, reaction: Reaction, action: Action | None) -> Profile:
+def set_action(profile: Profile, layer_id: str, slot: str, reaction: Reaction, action: Action | None) -> Profile:
     """Returns the profile with an action for one reaction of a slot; None removes the action. Other reactions stay."""
     before = own_assignment(profile, layer_id, slot) or Assignment()
     if action is not None and isinstance(before.effect, Silence):
@@ -45,10 +45,10 @@ def given(profile: Profile, layer_id: str, slot: str, reaction: Reaction, action
     made = before.without_use().with_reaction(reaction, action)
     if isinstance(made.effect, Silence):
         made = Assignment.of(Silence(), tap_ms=before.tap_ms)  # silence excludes other actions
-    return bound(profile, layer_id, slot, made if made.reactions else None)
+    return bind(profile, layer_id, slot, made if made.reactions else None)
 
 
-def moved(profile: Profile, layer_id: str, slot: str, before: Reaction, after: Reaction) -> Profile:
+def move_action(profile: Profile, layer_id: str, slot: str, before: Reaction, after: Reaction) -> Profile:
     """Returns the profile with a slot's action moved from one reaction to another; an inherited assignment is copied
     first.
     """
@@ -57,10 +57,10 @@ def moved(profile: Profile, layer_id: str, slot: str, before: Reaction, after: R
     if assignment is None or action is None or before is after:
         return profile
     made = assignment.without_use().with_reaction(before, None).with_reaction(after, action)
-    return bound(profile, layer_id, slot, made)
+    return bind(profile, layer_id, slot, made)
 
 
-def changed(
+def change_action(
     profile: Profile, layer_id: str, slot: str, reaction: Reaction, change: Callable[[Action], Action]
 ) -> Profile:
     """Returns the profile with the action of a reaction changed; an inherited assignment is copied first."""
@@ -68,52 +68,54 @@ def changed(
     action = action_of(assignment, reaction)
     if assignment is None or action is None:
         return profile
-    return bound(profile, layer_id, slot, assignment.with_reaction(reaction, change(action.bare)))
+    return bind(profile, layer_id, slot, assignment.with_reaction(reaction, change(action.bare)))
 
 
-def besides(profile: Profile, layer_id: str, slot: str, reaction: Reaction, action: Action) -> Profile:
+def add_action(profile: Profile, layer_id: str, slot: str, reaction: Reaction, action: Action) -> Profile:
     """Returns the profile with another action beside that of a reaction."""
-    return changed(
+    return change_action(
         profile, layer_id, slot, reaction, lambda now: replace(now, also=(*now.also, replace(action.bare, also=())))
     )
 
 
-def use_changed(profile: Profile, layer_id: str, slot: str, use: StickUse) -> Profile:
+def set_use(profile: Profile, layer_id: str, slot: str, use: StickUse) -> Profile:
     """Returns the profile with another use of a whole stick, surface or motion."""
-    return bound(profile, layer_id, slot, Assignment.of_use(use))
+    return bind(profile, layer_id, slot, Assignment.of_use(use))
 
 
-def use_set(profile: Profile, layer_id: str, slot: str, use: StickUse) -> Profile:
+def change_use(profile: Profile, layer_id: str, slot: str, use: StickUse) -> Profile:
     """Returns the profile with other settings of one use of a whole control; its other uses stay."""
     shown = shown_assignment(profile, layer_id, slot)
     others = [other for other in (shown.uses if shown is not None else ()) if type(other) is not type(use)]
-    return uses_given(profile, layer_id, slot, [*others, use])
+    return set_uses(profile, layer_id, slot, [*others, use])
 
 
-def uses_given(profile: Profile, layer_id: str, slot: str, uses: Sequence[StickUse]) -> Profile:
+def set_uses(profile: Profile, layer_id: str, slot: str, uses: Sequence[StickUse]) -> Profile:
     """Returns the profile with all uses of a whole control replaced."""
-    return bound(profile, layer_id, slot, Assignment.of_uses(uses))
+    return bind(profile, layer_id, slot, Assignment.of_uses(uses))
 
 
-def kept_up(profile: Profile, layer_id: str, slot: str, reaction: Reaction, manner: Manner, rate_hz: float) -> Profile:
+def set_manner(
+    profile: Profile, layer_id: str, slot: str, reaction: Reaction, manner: Manner, rate_hz: float
+) -> Profile:
     """Returns the profile with another manner for the action of a reaction; an inherited assignment is copied first."""
 
     def kept(action: Action) -> Action:
         light_hz = min(action.light_hz, rate_hz) if action.light_hz is not None else None
         return with_manner(replace(action, rate_hz=rate_hz, light_hz=light_hz), manner)
 
-    return changed(profile, layer_id, slot, reaction, kept)
+    return change_action(profile, layer_id, slot, reaction, kept)
 
 
-def timed(profile: Profile, layer_id: str, slot: str, reaction: Reaction, milliseconds: int) -> Profile:
+def set_time(profile: Profile, layer_id: str, slot: str, reaction: Reaction, milliseconds: int) -> Profile:
     """Returns the profile with another time for a reaction that has one."""
     assignment = own_assignment(profile, layer_id, slot)
     if assignment is None:
         return profile
-    return bound(profile, layer_id, slot, with_time(assignment, reaction, milliseconds))
+    return bind(profile, layer_id, slot, with_time(assignment, reaction, milliseconds))
 
 
-def turning_while(profile: Profile, layer_id: str, slot: str) -> Profile | None:
+def turn_while_held(profile: Profile, layer_id: str, slot: str) -> Profile | None:
     """Returns the profile in which turning the pad moves the pointer while a slot is held; the slot's other actions
     stay.
 
@@ -123,16 +125,16 @@ def turning_while(profile: Profile, layer_id: str, slot: str) -> Profile | None:
     press = action_of(shown_assignment(profile, layer_id, slot), Reaction.PRESS)
     effect = press.effect if press is not None else None
     if isinstance(effect, HoldLayer):
-        return bound(profile, effect.layer, MOTION_SLOT, Assignment.of_use(Turn()))
-    made = bound(profile, layer_id, MOTION_SLOT, Assignment.of_use(Turn(on=False)))
+        return bind(profile, effect.layer, MOTION_SLOT, Assignment.of_use(Turn()))
+    made = bind(profile, layer_id, MOTION_SLOT, Assignment.of_use(Turn(on=False)))
     switch = Action.of(SwitchMotion(MotionSwitch.ON))
     if effect is None or isinstance(effect, SwitchMotion):
-        return given(made, layer_id, slot, Reaction.PRESS, switch)
+        return set_action(made, layer_id, slot, Reaction.PRESS, switch)
     if action_of(shown_assignment(profile, layer_id, slot), Reaction.HOLD) is not None:
         return None
-    made = changed(made, layer_id, slot, Reaction.PRESS, lambda action: action)  # copies an inherited assignment
-    made = given(made, layer_id, slot, Reaction.HOLD, switch)
-    return timed(made, layer_id, slot, Reaction.HOLD, SOONEST_MS)
+    made = change_action(made, layer_id, slot, Reaction.PRESS, lambda action: action)  # copies an inherited assignment
+    made = set_action(made, layer_id, slot, Reaction.HOLD, switch)
+    return set_time(made, layer_id, slot, Reaction.HOLD, SOONEST_MS)
 
 
 def _playable(profile: Profile, group: str) -> list[Move]:
@@ -146,7 +148,7 @@ def groups_to_list(profile: Profile) -> list[str]:
     return [group for group in groups if len(_playable(profile, group)) > 1]
 
 
-def ring_given(profile: Profile, layer_id: str, slot: str, group: str) -> Profile:
+def set_ring(profile: Profile, layer_id: str, slot: str, group: str) -> Profile:
     """Returns the profile with a ring of a group's moves on a whole stick; an equal ring is reused."""
     moves = _playable(profile, group)[:36]
     ring_id = fresh_id(group or "ring", [ring.id for ring in profile.rings])
@@ -154,7 +156,7 @@ def ring_given(profile: Profile, layer_id: str, slot: str, group: str) -> Profil
     known = next((ring for ring in profile.rings if ring.entries == entries), None)
     ring = known or Ring(id=ring_id, label=group or tr("Ring"), entries=entries)
     rings = profile.rings if known is not None else (*profile.rings, ring)
-    return use_changed(replace(profile, rings=rings), layer_id, slot, ChooseFromRing(ring.id))
+    return set_use(replace(profile, rings=rings), layer_id, slot, ChooseFromRing(ring.id))
 
 
 def carousel_step(profile: Profile, layer_id: str, slot: str, group: str) -> tuple[Profile, Action]:

@@ -40,7 +40,7 @@ class Stroke:
 
 
 def steps_text(steps: Iterable[SequenceStep], layout: Layout) -> str:
-    """Returns steps in the form read by `written_sequence`."""
+    """Returns steps in the form read by `parse_sequence`."""
     return ", ".join(_step_text(step, layout) for step in steps)
 
 
@@ -103,7 +103,7 @@ def _pause(milliseconds: int) -> list[SequenceStep]:
     return [SequenceStep(wait_ms=rounded)] if milliseconds >= _PAUSE_MS else []
 
 
-def written_sequence(text: str, taken: Collection[str], layout: Layout) -> Sequence:
+def parse_sequence(text: str, taken: Collection[str], layout: Layout) -> Sequence:
     """Parses steps like `Ctrl + C, 100 ms, V, "text", down Shift, up Shift`; the id of the sequence is none of `taken`.
 
     Raises:

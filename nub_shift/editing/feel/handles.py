@@ -15,7 +15,7 @@ from msgspec import UNSET
 from msgspec.structs import replace
 
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.editing.edits.bindings import layer_changed
+from nub_shift.editing.edits.bindings import change_layer
 from nub_shift.engine.shaping.stick_shape import shape_of, unoriented
 from nub_shift.model.controls import DIAGONALS, PART_LABELS, WAYS
 from nub_shift.model.profile.feel import LEAST_STEP, DeadZoneShape, Feel, StickFeel
@@ -193,25 +193,25 @@ def handles(profile: Profile, layer_id: str, control: str) -> list[Handle]:
     return found
 
 
-def moved(profile: Profile, layer_id: str, control: str, handle: Handle, value: float) -> Profile:
+def move_handle(profile: Profile, layer_id: str, control: str, handle: Handle, value: float) -> Profile:
     """Returns the profile with another value for a handle. The end threshold below keeps its distance."""
     before = shown_feel(profile, layer_id, control)
-    made = feel_edits.given(profile, layer_id, control, handle.path, f"{handle.held(value):g}")
+    made = feel_edits.set_setting(profile, layer_id, control, handle.path, f"{handle.held(value):g}")
     if handle.path[-1] == "on":
         off = (*handle.path[:-1], "off")
         gap: float = handle.value(before) - value_at(before, off)
-        made = feel_edits.given(made, layer_id, control, off, f"{max(LEAST_STEP, handle.held(value) - gap):g}")
+        made = feel_edits.set_setting(made, layer_id, control, off, f"{max(LEAST_STEP, handle.held(value) - gap):g}")
     return made
 
 
-def moved_values(profile: Profile, layer_id: str, control: str, values: Mapping[tuple[str, ...], float]) -> Profile:
+def set_values(profile: Profile, layer_id: str, control: str, values: Mapping[tuple[str, ...], float]) -> Profile:
     """Returns the profile with other values for some numbers of a control's feel."""
     for path, value in values.items():
-        profile = feel_edits.given(profile, layer_id, control, path, f"{value:g}")
+        profile = feel_edits.set_setting(profile, layer_id, control, path, f"{value:g}")
     return profile
 
 
-def given_back(profile: Profile, layer_id: str, control: str) -> Profile:
+def reset_feel(profile: Profile, layer_id: str, control: str) -> Profile:
     """Returns the profile with the layer's changes of a control's feel removed; in the base layer, with the
     defaults.
     """
@@ -220,7 +220,7 @@ def given_back(profile: Profile, layer_id: str, control: str) -> Profile:
     layer = profile.layer(layer_id)
     if layer is None:
         return profile
-    return layer_changed(profile, layer_id, feel=replace(layer.feel, **{control: UNSET}))
+    return change_layer(profile, layer_id, feel=replace(layer.feel, **{control: UNSET}))
 
 
 def value_at(feel: Record, path: Sequence[str]) -> Any:

@@ -73,13 +73,13 @@ def motion_numbers(feel: MotionFeel) -> tuple[MotionNumber, ...]:
     )
 
 
-def number_moved(profile: Profile, layer_id: str, number: MotionNumber, value: float) -> Profile:
+def set_number(profile: Profile, layer_id: str, number: MotionNumber, value: float) -> Profile:
     """Returns the profile with another value for a number; the end threshold of a tilt keeps its distance."""
     before = motion_feel(profile, layer_id).tilt
-    made = feel_edits.given(profile, layer_id, MOTION_SLOT, number.path, f"{number.held(value):g}")
+    made = feel_edits.set_setting(profile, layer_id, MOTION_SLOT, number.path, f"{number.held(value):g}")
     if number.path == ("tilt", "on_degrees"):
         off = max(1.0, number.held(value) - (before.on_degrees - before.off_degrees))
-        made = feel_edits.given(made, layer_id, MOTION_SLOT, ("tilt", "off_degrees"), f"{off:g}")
+        made = feel_edits.set_setting(made, layer_id, MOTION_SLOT, ("tilt", "off_degrees"), f"{off:g}")
     return made
 
 

@@ -51,7 +51,7 @@ class SignalStage:
     def without(self, profile: Profile, layer_id: str, control: str) -> Profile:
         """Returns the profile without the effect of this stage."""
         for path, text in self.neutral.items():
-            profile = feel_edits.given(profile, layer_id, control, path, text)
+            profile = feel_edits.set_setting(profile, layer_id, control, path, text)
         return profile
 
 

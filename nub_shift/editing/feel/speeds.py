@@ -6,7 +6,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from nub_shift.editing.feel.look_speed import FASTEST, speed, speed_set
+from nub_shift.editing.feel.look_speed import FASTEST, set_speed, speed
 from nub_shift.model.controls import STICK_SLOTS
 from nub_shift.model.profile.profile import Profile
 
@@ -14,23 +14,23 @@ from nub_shift.model.profile.profile import Profile
 _RATIOS: Final = (0.05, 50.0)
 
 
-def looks(profile: Profile) -> bool:
+def has_looking(profile: Profile) -> bool:
     """Returns whether any stick or surface looks around."""
     return any(speed(profile, layer.id, control) is not None for layer in profile.layers for control in STICK_SLOTS)
 
 
-def look_scaled(profile: Profile, factor: float) -> Profile:
+def scale_look(profile: Profile, factor: float) -> Profile:
     """Returns the profile with the looking speed of sticks and surfaces scaled, in all layers."""
     for layer in profile.layers:
         for control in sorted(STICK_SLOTS):
             now = speed(profile, layer.id, control) if control in layer.slots else None
             if now is not None:
                 across, down = (min(round(abs(counts) * factor), FASTEST) for counts in (now.x, now.y))
-                profile = speed_set(profile, layer.id, control, across, down)
+                profile = set_speed(profile, layer.id, control, across, down)
     return profile
 
 
-def gyro_scaled(profile: Profile, factor: float) -> Profile:
+def scale_gyro(profile: Profile, factor: float) -> Profile:
     """Returns the profile with the ratio of turning the pad scaled."""
     motion = profile.feel.motion
     low, high = _RATIOS

@@ -60,7 +60,7 @@ def stage_lines(profile: Profile, layer_id: str, control: str) -> list[StageLine
     return found
 
 
-def line_moved(profile: Profile, layer_id: str, control: str, line: StageLine, value: float) -> Profile:
+def move_line(profile: Profile, layer_id: str, control: str, line: StageLine, value: float) -> Profile:
     """Returns the profile with a line moved. The end threshold of a stage keeps its distance."""
     name, end = line.path
     before = {found.path: found.value for found in stage_lines(profile, layer_id, control)}
@@ -68,5 +68,5 @@ def line_moved(profile: Profile, layer_id: str, control: str, line: StageLine, v
     value = line.held(value)
     stage = {"on": value, "off": max(LEAST_STEP, value - (on - off))} if end == "on" else {"on": on, "off": value}
     for part, pull in stage.items():  # both, since a layer with one threshold alone is merged with the default other
-        profile = feel_edits.given(profile, layer_id, control, (name, part), f"{pull:g}")
+        profile = feel_edits.set_setting(profile, layer_id, control, (name, part), f"{pull:g}")
     return profile

@@ -5,7 +5,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from nub_shift.editing.edits import feel as feel_edits
-from nub_shift.editing.edits.bindings import bound, layer_changed
+from nub_shift.editing.edits.bindings import bind, change_layer
 from nub_shift.model.profile.effects import PointerSpeed, StickUse
 from nub_shift.model.profile.profile import BASE_LAYER, Profile
 from nub_shift.model.references.assignments import shown_assignment
@@ -20,7 +20,7 @@ def use_of(profile: Profile, layer_id: str, control: str) -> StickUse | None:
     return assignment.use if assignment is not None else None
 
 
-def with_feel_of(now: Profile, source: Profile, layer_id: str, control: str) -> Profile:
+def copy_feel(now: Profile, source: Profile, layer_id: str, control: str) -> Profile:
     """Returns the profile with the feel and pointer speed of a control from another profile's layer."""
     before, layer = source.layer(layer_id), now.layer(layer_id)
     if before is None or layer is None:
@@ -29,13 +29,13 @@ def with_feel_of(now: Profile, source: Profile, layer_id: str, control: str) -> 
         now = replace(now, feel=replace(now.feel, **{control: getattr(source.feel, control)}))
     else:
         feel = replace(layer.feel, **{control: getattr(before.feel, control)})
-        now = layer_changed(now, layer_id, feel=feel)
+        now = change_layer(now, layer_id, feel=feel)
     if isinstance(use_of(now, layer_id, control), PointerSpeed) and control in before.slots:
-        now = bound(now, layer_id, control, before.slots[control])
+        now = bind(now, layer_id, control, before.slots[control])
     return now
 
 
-def said_differences(one: Profile, other: Profile, layer_id: str, control: str) -> list[str]:
+def difference_words(one: Profile, other: Profile, layer_id: str, control: str) -> list[str]:
     """Returns the differences between two feels of a control, such as "Dead zone 0.1 → 0.16"."""
     before, after = (feel_edits.settings(profile, layer_id, control) for profile in (one, other))
     were = {setting.path: setting for setting in before}
@@ -81,4 +81,4 @@ class TwoFeels:
         source = self.other if self.other is not None else now
         self.other = now
         self.shown = 1 - self.shown
-        return with_feel_of(now, source, layer_id, control)
+        return copy_feel(now, source, layer_id, control)

@@ -9,12 +9,12 @@ from functools import partial
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits import slots as slot_edits
-from nub_shift.editing.edits.bindings import bound
+from nub_shift.editing.edits.bindings import bind
 from nub_shift.editing.edits.curve_points import points_text
-from nub_shift.editing.feel.handles import moved_values, shown_feel, value_at
+from nub_shift.editing.feel.handles import set_values, shown_feel, value_at
 from nub_shift.editing.feel.look_speed import FASTEST
-from nub_shift.editing.feel.stage_lines import StageLine, line_moved, stage_lines
-from nub_shift.editing.feel.two_feels import use_of, with_feel_of
+from nub_shift.editing.feel.stage_lines import StageLine, move_line, stage_lines
+from nub_shift.editing.feel.two_feels import copy_feel, use_of
 from nub_shift.editing.words.feel_labels import feel_label
 from nub_shift.model.controls import DIAGONALS, STICKS, WAYS
 from nub_shift.model.profile.actions import Action
@@ -81,15 +81,15 @@ def wishes(profile: Profile, layer_id: str, control: str) -> list[Wish | PressWi
 AS_IT_WAS = tr("As it was when I started")
 
 
-def as_it_was(started: Profile, profile: Profile, layer_id: str, control: str) -> Wish | None:
+def original_wish(started: Profile, profile: Profile, layer_id: str, control: str) -> Wish | None:
     """Returns the wish for the feel and pointer speed of a control at the start; None if unchanged."""
-    edit = partial(with_feel_of, source=started, layer_id=layer_id, control=control)
+    edit = partial(copy_feel, source=started, layer_id=layer_id, control=control)
     if edit(profile) == profile:
         return None
     return Wish(AS_IT_WAS, tr("All its numbers go back to what they were then"), edit)
 
 
-def said_changes(control: str, feel: Record, values: Mapping[_Path, float]) -> str:
+def number_changes(control: str, feel: Record, values: Mapping[_Path, float]) -> str:
     """Returns the present and the new number of each setting."""
     now = {path: value_at(feel, path) for path in values}
     told = {path: tr("none") if value is None else number_text(value) for path, value in now.items()}
@@ -118,8 +118,8 @@ def _by_numbers(profile: Profile, control: str, feel: StickFeel) -> Iterator[tup
 
 def _feel_wish(layer_id: str, control: str, feel: Record, text: str, values: dict[_Path, float]) -> Wish:
     rounded = {path: round(value, 3) for path, value in values.items()}
-    says = said_changes(control, feel, rounded)
-    return Wish(text, says, partial(moved_values, layer_id=layer_id, control=control, values=rounded))
+    says = number_changes(control, feel, rounded)
+    return Wish(text, says, partial(set_values, layer_id=layer_id, control=control, values=rounded))
 
 
 def _by_curve(profile: Profile, layer_id: str, control: str, feel: StickFeel) -> Iterator[Wish]:
@@ -128,7 +128,7 @@ def _by_curve(profile: Profile, layer_id: str, control: str, feel: StickFeel) ->
         if feel.points:
             points = tuple((x, round(y**factor, 3)) for x, y in feel.points)
             edit = partial(
-                feel_edits.given, layer_id=layer_id, control=control, path=("points",), text=points_text(points)
+                feel_edits.set_setting, layer_id=layer_id, control=control, path=("points",), text=points_text(points)
             )
             yield Wish(
                 text,
@@ -170,7 +170,7 @@ def _speed_wish(layer_id: str, control: str, use: PointerSpeed, text: str, x: fl
         other_x=abs(made.x),
         other_y=abs(made.y),
     )
-    return Wish(text, says, partial(bound, layer_id=layer_id, slot=control, assignment=Assignment.of_use(made)))
+    return Wish(text, says, partial(bind, layer_id=layer_id, slot=control, assignment=Assignment.of_use(made)))
 
 
 def _slower_while(layer_id: str) -> PressWish:
@@ -178,7 +178,7 @@ def _slower_while(layer_id: str) -> PressWish:
 
     def edit_of(slot: str) -> Edit:
         slower = Action.of(ChangePace(_FINE))
-        return lambda now: slot_edits.besides(now, layer_id, slot, Reaction.PRESS, slower)
+        return lambda now: slot_edits.add_action(now, layer_id, slot, Reaction.PRESS, slower)
 
     says = tr("Look speed × {fine:g} while the control that you press next is held", fine=_FINE)
     return PressWish(tr("Slower while … is held"), says, edit_of)
@@ -211,7 +211,7 @@ def _of_stages(profile: Profile, layer_id: str, control: str) -> Iterator[Wish]:
 
         def edit(now: Profile, moved: dict[StageLine, float] = moved) -> Profile:
             for line, value in moved.items():
-                now = line_moved(now, layer_id, control, line, value)
+                now = move_line(now, layer_id, control, line, value)
             return now
 
         says = ", ".join(
@@ -229,6 +229,6 @@ def _both_sticks(profile: Profile, layer_id: str, control: str) -> Iterator[Wish
 
         def copied(now: Profile) -> Profile:
             found = feel_edits.settings(now, layer_id, control)
-            return feel_edits.copied(now, layer_id, other, found)
+            return feel_edits.copy_settings(now, layer_id, other, found)
 
         yield Wish(tr("The same on the other stick"), tr("All its numbers"), copied)

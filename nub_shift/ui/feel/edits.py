@@ -11,9 +11,9 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from nub_shift.editing.document import Edit
 from nub_shift.editing.edits import feel as feel_edits
 from nub_shift.editing.edits.curve_points import Points, points_text
-from nub_shift.editing.feel.handles import Handle, given_back, moved
-from nub_shift.editing.feel.motion_numbers import MotionNumber, number_moved
-from nub_shift.editing.feel.stage_lines import StageLine, line_moved
+from nub_shift.editing.feel.handles import Handle, move_handle, reset_feel
+from nub_shift.editing.feel.motion_numbers import MotionNumber, set_number
+from nub_shift.editing.feel.stage_lines import StageLine, move_line
 from nub_shift.editing.pad_view import PadView
 from nub_shift.editing.words.feel_labels import feel_label
 from nub_shift.model.controls import CONTROL_BY_NAME
@@ -84,7 +84,7 @@ class FeelEdits(QObject):
         """Removes the changes of this layer, or of this pad; returns whether there were any."""
         if self._view.identity:
             return self._keep(what, partial(self._view.give_back, control=self.control))
-        return self.edit(what, partial(given_back, layer_id=self.layer_id, control=self.control))
+        return self.edit(what, partial(reset_feel, layer_id=self.layer_id, control=self.control))
 
     def _keep(self, what: str, edit: Callable[[str], bool]) -> bool:
         dragged = self._let_go()
@@ -127,15 +127,15 @@ class FeelEdits(QObject):
             self._told.start()
 
     def _of_handle(self, handle: Handle, value: float) -> Change:
-        edit = partial(moved, layer_id=self.layer_id, control=self.control, handle=handle, value=value)
+        edit = partial(move_handle, layer_id=self.layer_id, control=self.control, handle=handle, value=value)
         return f"{handle.label} {number_text(value)}", edit
 
     def _of_line(self, line: StageLine, value: float) -> Change:
-        edit = partial(line_moved, layer_id=self.layer_id, control=self.control, line=line, value=value)
+        edit = partial(move_line, layer_id=self.layer_id, control=self.control, line=line, value=value)
         return f"{line.label} {number_text(value)}", edit
 
     def _of_motion(self, number: MotionNumber, value: float) -> Change:
-        edit = partial(number_moved, layer_id=self.layer_id, number=number, value=value)
+        edit = partial(set_number, layer_id=self.layer_id, number=number, value=value)
         return f"{number.label} {number_text(number.held(value))}", edit
 
     def _of_curve(self, name: str, value: float | Points) -> Change:
@@ -143,7 +143,7 @@ class FeelEdits(QObject):
         path = (*self.axis, name)
         text = f"{value:g}" if isinstance(value, int | float) else points_text(value)
         label = feel_label(self.control, path)
-        edit = partial(feel_edits.given, layer_id=self.layer_id, control=self.control, path=path, text=text)
+        edit = partial(feel_edits.set_setting, layer_id=self.layer_id, control=self.control, path=path, text=text)
         return f"{label} {number_text(value)}" if isinstance(value, int | float) else label, edit
 
     def _of_feel(self, feel: StickFeel) -> Change:

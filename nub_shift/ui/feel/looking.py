@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from nub_shift.editing.feel.look_speed import as_in, speed_set, turn_set
+from nub_shift.editing.feel.look_speed import copy_from_game, set_speed, set_turn
 from nub_shift.editing.pad_view import PadView
 from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.messages import Telemetry
@@ -63,11 +63,11 @@ class Looking(QObject):
     def _on_speed(self, across: float, down: float) -> None:
         layer_id, control = self._edits.layer_id, self._edits.control
         x, y = float(round(across)), float(round(down))
-        edit = partial(speed_set, layer_id=layer_id, control=control, across=x, down=y)
+        edit = partial(set_speed, layer_id=layer_id, control=control, across=x, down=y)
         self._edits.edit(tr("{across:.0f} × {down:.0f} counts a second", across=across, down=down), edit)
 
     def _on_counts(self, counts: int) -> None:
-        self._view.edit(tr("Game: {counts} counts a turn", counts=counts), partial(turn_set, counts=float(counts)))
+        self._view.edit(tr("Game: {counts} counts a turn", counts=counts), partial(set_turn, counts=float(counts)))
 
     def _others(self) -> dict[str, Path]:
         """Returns the other profiles of the library, by title."""
@@ -85,5 +85,5 @@ class Looking(QObject):
         except ProfileError as error:
             self.said.emit(tr("{title} cannot be read: {error}", title=title, error=error))
         else:
-            edit = partial(as_in, other=other, layer_id=self._edits.layer_id, control=self._edits.control)
+            edit = partial(copy_from_game, other=other, layer_id=self._edits.layer_id, control=self._edits.control)
             self._edits.edit(tr("as in {title}", title=title), edit)

@@ -7,7 +7,7 @@ from functools import partial
 
 from PyQt6.QtCore import QObject, QPoint, pyqtSignal
 
-from nub_shift.editing.feel.wishes import AS_IT_WAS, PressWish, Wish, as_it_was, wishes
+from nub_shift.editing.feel.wishes import AS_IT_WAS, PressWish, Wish, original_wish, wishes
 from nub_shift.editing.starting_points import STARTING_POINTS, start_from
 from nub_shift.model.controls import slot_label
 from nub_shift.model.pad.measures import Measured
@@ -41,7 +41,7 @@ class Wishing(QObject):
     def show_profile(self, profile: Profile, started: Profile, measured: Sequence[Measured]) -> None:
         """Shows the wishes for the control; `started` is the profile at the first change of it."""
         layer_id, control = self._edits.layer_id, self._edits.control
-        back = as_it_was(started, profile, layer_id, control)
+        back = original_wish(started, profile, layer_id, control)
         wanted = wishes(profile, layer_id, control)
         self._shown.show_note(known_line(measured, control))
         self._shown.show_wishes([*wanted, *([back] if back is not None else [])], AS_IT_WAS)

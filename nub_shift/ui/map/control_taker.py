@@ -66,7 +66,7 @@ class ControlTaker(QObject):
             pair = (wait.slot, wait.partner)
             self._document.edit(
                 tr("Together: {slot} too", slot=inside(slot_label(slot))),
-                lambda profile: part_edits.with_third(profile, wait.layer, pair, slot),
+                lambda profile: part_edits.add_third(profile, wait.layer, pair, slot),
             )
         elif wait.awaited is Awaited.LAYER_CONTROL:
             self._bring_layer(wait.layer, slot)
@@ -74,14 +74,14 @@ class ControlTaker(QObject):
             self._turn_while(wait.layer, slot)
 
     def _turn_while(self, layer_id: str, slot: str) -> None:
-        made = slot_edits.turning_while(self._document.profile, layer_id, slot)
+        made = slot_edits.turn_while_held(self._document.profile, layer_id, slot)
         if made is None:
             self.said.emit(
                 tr("{slot} does something else when it is pressed and when it is held", slot=slot_label(slot))
             )
         else:
             what = tr("Turning moves the pointer while {slot} is held", slot=inside(slot_label(slot)))
-            self._document.edit(what, lambda profile: slot_edits.turning_while(profile, layer_id, slot) or profile)
+            self._document.edit(what, lambda profile: slot_edits.turn_while_held(profile, layer_id, slot) or profile)
 
     def _bring_layer(self, layer_id: str, slot: str) -> None:
         """Activates a layer while that slot is held, and shows the layer."""
@@ -91,6 +91,6 @@ class ControlTaker(QObject):
         hold = Action.of(HoldLayer(layer_id))
         self._document.edit(
             tr("{slot}: {layer} while held", slot=slot_label(slot), layer=layer.label),
-            lambda profile: slot_edits.given(profile, BASE_LAYER, slot, Reaction.PRESS, hold),
+            lambda profile: slot_edits.set_action(profile, BASE_LAYER, slot, Reaction.PRESS, hold),
         )
         self.layer_brought.emit(layer_id)

@@ -62,10 +62,10 @@ class LayerCompare(QWidget):
         self._title.setText(tr("From {here} to {there}", here=here.label, there=there.label))
         # Compares the profile with a copy in which one layer is replaced by the other. A slot that a layer leaves empty
         # shows the base layer, and does not differ from it.
-        like = layer_edits.made_like(profile, here.id, there.id)
+        like = layer_edits.copy_content(profile, here.id, there.id)
         if there.id == BASE_LAYER:
             slots = {slot: there.slots[slot] for slot in here.slots if slot in there.slots}
-            like = edits.layer_changed(like, here.id, slots=slots)
+            like = edits.change_layer(like, here.id, slots=slots)
         self.rows.show_differences(differences(profile, like, self._document.layout()))
 
     def _on_taken(self, found: Difference) -> None:

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QSpinBox, QWidget, QW
 
 from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import layers as layer_edits
-from nub_shift.editing.edits.removal import removed
+from nub_shift.editing.edits.removal import remove
 from nub_shift.editing.words.keys.key_names import codes_named, written_name
 from nub_shift.editing.words.labels import action_label, layer_words
 from nub_shift.editing.words.slot_views import HUE_NAMES, comes_on, layer_letter, layer_mark
@@ -102,9 +102,9 @@ class LayerTools(QWidget):
             for words in comes_on(profile, layer_id) or [tr("No control turns it on")]:
                 add_entry(menu, words, menu.close).setEnabled(False)
             add_entry(menu, tr("Turn it on with …"), lambda: self.layer_made.emit(layer_id))
-            self._add_edit(menu, tr("Further up"), tr("moved up"), partial(layer_edits.moved, layer_id=layer_id, by=1))
+            self._add_edit(menu, tr("Further up"), tr("moved up"), partial(layer_edits.move, layer_id=layer_id, by=1))
             self._add_edit(
-                menu, tr("Further down"), tr("moved down"), partial(layer_edits.moved, layer_id=layer_id, by=-1)
+                menu, tr("Further down"), tr("moved down"), partial(layer_edits.move, layer_id=layer_id, by=-1)
             )
             self._add_hues(menu, profile, layer_id, layer.hue)
             self._add_bases(menu, profile, layer_id, layer.based_on)
@@ -125,11 +125,11 @@ class LayerTools(QWidget):
     def _add_bases(self, menu: QMenu, profile: Profile, layer_id: str, now: str | None) -> None:
         told = tr("Slots that this layer leaves empty are taken from that layer, and not from the one below.")
         bases = add_choices(menu, self.theme, tr("Based on"), told)
-        nothing = partial(layer_edits.based, layer_id=layer_id, basis=None)
+        nothing = partial(layer_edits.set_basis, layer_id=layer_id, basis=None)
         self._add_edit(bases, tr("Nothing"), tr("based on nothing"), nothing, now is None)
         for other in profile.layers:
             if other.id not in (layer_id, BASE_LAYER):
-                based = partial(layer_edits.based, layer_id=layer_id, basis=other.id)
+                based = partial(layer_edits.set_basis, layer_id=layer_id, basis=other.id)
                 self._add_edit(bases, other.label, tr("based on another layer"), based, other.id == now)
 
     def _add_moves(self, menu: QMenu, profile: Profile, name: layer_edits.When, now: Action | None) -> None:
@@ -151,7 +151,7 @@ class LayerTools(QWidget):
         actions |= {move.label: Action.of(DoMove(move.id)) for move in profile.moves if move.sent is not None}
         actions |= {found.label: Action.of(PlaySequence(found.id)) for found in profile.sequences}
         for label, action in actions.items():
-            made = partial(layer_edits.doing, layer_id=self._layer_id, when=name, action=action)
+            made = partial(layer_edits.set_action, layer_id=self._layer_id, when=name, action=action)
             self._add_edit(menu, label, _done(label, name), made, now == action)
 
     def _on_key(self, name: layer_edits.When) -> None:
@@ -164,14 +164,14 @@ class LayerTools(QWidget):
             self.refused.emit(tr('"{words}" is no key: write it as F13 or Ctrl + C', words=text))
             return
         action = Action.of(PressKeys(codes)) if codes else None
-        made = partial(layer_edits.doing, layer_id=self._layer_id, when=name, action=action)
+        made = partial(layer_edits.set_action, layer_id=self._layer_id, when=name, action=action)
         self._edit(_done(text or tr("Nothing"), name), made)
 
     def _add_likes(self, menu: QMenu, profile: Profile, layer_id: str) -> None:
         likes = add_menu(menu, tr("Make it like"))
         for other in profile.layers:
             if other.id != layer_id:
-                like = partial(layer_edits.made_like, layer_id=layer_id, other_id=other.id)
+                like = partial(layer_edits.copy_content, layer_id=layer_id, other_id=other.id)
                 self._add_edit(likes, other.label, tr("like another"), like)
 
     def _add_pace(self, menu: QMenu, now: float | None) -> None:
@@ -184,16 +184,16 @@ class LayerTools(QWidget):
     def _on_pace(self) -> None:
         if self.pace is not None:
             pace = self.pace.value() / 100
-            paced = partial(layer_edits.paced, layer_id=self._layer_id, pace=pace if pace != 1.0 else None)
+            paced = partial(layer_edits.set_pace, layer_id=self._layer_id, pace=pace if pace != 1.0 else None)
             self._edit(tr("{value} % look speed", value=self.pace.value()), paced)
 
     def _add_hues(self, menu: QMenu, profile: Profile, layer_id: str, now: int | None) -> None:
         told = tr("The colour of this layer in the window and on the screen while you play.")
         hues = add_choices(menu, self.theme, tr("Colour"), told)
-        by_place = partial(layer_edits.hued, layer_id=layer_id, hue=None)
+        by_place = partial(layer_edits.set_hue, layer_id=layer_id, hue=None)
         self._add_edit(hues, tr("Automatic"), tr("automatic hue"), by_place, now is None)
         for number, name in enumerate(HUE_NAMES, 1):
-            hued = partial(layer_edits.hued, layer_id=layer_id, hue=number)
+            hued = partial(layer_edits.set_hue, layer_id=layer_id, hue=number)
             entry = self._add_edit(hues, name, inside(name), hued, number == now)
             entry.setIcon(layer_icon(self.theme, layer_mark(profile, layer_id).letter, number))
 
@@ -206,17 +206,17 @@ class LayerTools(QWidget):
             return
         label = tr("Layer {letter}", letter=layer_letter(len(profile.layers)))
         layer_id = layer_edits.new_id(profile, label)
-        self._document.edit(tr("New layer"), partial(layer_edits.added, layer_id=layer_id, label=label))
+        self._document.edit(tr("New layer"), partial(layer_edits.add, layer_id=layer_id, label=label))
         self.layer_made.emit(layer_id)
 
     def _on_copy(self) -> None:
         profile, layer_id = self._document.profile, self._layer_id
         copy_id = layer_edits.new_id(profile, layer_edits.copy_label(profile, layer_id))
-        self._document.edit(tr("Copied layer"), partial(layer_edits.duplicated, layer_id=layer_id, copy_id=copy_id))
+        self._document.edit(tr("Copied layer"), partial(layer_edits.duplicate, layer_id=layer_id, copy_id=copy_id))
         self.layer_shown.emit(copy_id)
 
     def _on_remove(self) -> None:
-        self._edit(tr("removed"), partial(removed, reference=Reference(Kind.LAYER, self._layer_id)))
+        self._edit(tr("removed"), partial(remove, reference=Reference(Kind.LAYER, self._layer_id)))
 
     def _on_renamed(self) -> None:
         if self.name is not None and self.menu is not None:
@@ -224,7 +224,7 @@ class LayerTools(QWidget):
             self.menu.close()
             if text:
                 self._edit(
-                    tr("named {words}", words=text), partial(layer_edits.renamed, layer_id=self._layer_id, label=text)
+                    tr("named {words}", words=text), partial(layer_edits.rename, layer_id=self._layer_id, label=text)
                 )
 
     def _edit(self, what: str, edit: Edit) -> None:

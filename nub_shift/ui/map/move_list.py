@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
 
 from nub_shift.advice.move_coverage import Coverage
 from nub_shift.editing.edits import moves as move_edits
-from nub_shift.editing.edits.removal import removed
+from nub_shift.editing.edits.removal import remove
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
 from nub_shift.editing.words.labels import move_count
 from nub_shift.editing.words.slot_views import LayerMark, layer_mark
@@ -323,7 +323,7 @@ class MoveList(QWidget):
         move, linked = item.data(MOVE), self._linked
         if linked:
             if isinstance(move, Move) and move.id != linked:
-                link = partial(move_edits.linked, move_id=linked, other_id=move.id)
+                link = partial(move_edits.toggle_link, move_id=linked, other_id=move.id)
                 self.edited.emit(tr("Together with {move}", move=move.label), link)
         elif isinstance(move, Move):
             self.picked.emit(move.id)
@@ -377,7 +377,7 @@ class MoveList(QWidget):
             return
 
         def without(profile: Profile) -> Profile:
-            return reduce(lambda made, move: removed(made, Reference(Kind.MOVE, move.id)), moves, profile)
+            return reduce(lambda made, move: remove(made, Reference(Kind.MOVE, move.id)), moves, profile)
 
         what = moves[0].label if len(moves) == 1 else move_count(len(moves))
         self.edited.emit(tr("Removed {what}", what=what), without)
@@ -388,7 +388,7 @@ class MoveList(QWidget):
         place = move.group if isinstance(move, Move) else target.text()
         if place != group:
             self.edited.emit(
-                tr("Group {group} moved", group=group), partial(move_edits.group_moved, group=group, place=place)
+                tr("Group {group} moved", group=group), partial(move_edits.move_group, group=group, place=place)
             )
 
     def _on_dropped(self) -> None:
@@ -402,4 +402,4 @@ class MoveList(QWidget):
                 groups.append(group)
             elif item is not None:
                 group = item.text()
-        self.edited.emit(tr("Moves in another order"), partial(move_edits.reordered, order=order, groups=groups))
+        self.edited.emit(tr("Moves in another order"), partial(move_edits.reorder, order=order, groups=groups))

@@ -65,7 +65,7 @@ def fill_for_moves(menu: QMenu, theme: Theme, profile: Profile, moves: tuple[Mov
     groups = add_choices(menu, theme, tr("Group"), told)
     now = {move.group for move in moves}
     for group in dict.fromkeys([*move_edits.group_names(profile), ""]):
-        edit = partial(move_edits.grouped, move_ids=ids, group=group)
+        edit = partial(move_edits.set_group, move_ids=ids, group=group)
         add_entry(
             groups, group or NO_GROUP, partial(acts.edit, f"{what}: {group or tr('no group')}", edit), now == {group}
         )
@@ -74,7 +74,7 @@ def fill_for_moves(menu: QMenu, theme: Theme, profile: Profile, moves: tuple[Mov
         told = tr("Which way you walk with this move. A stick with movement keys uses the four moves that walk.")
         ways = add_choices(menu, theme, tr("Walking"), told)
         for way, words in _WAYS.items():
-            edit = partial(move_edits.directed, move_id=one.id, direction=way)
+            edit = partial(move_edits.set_direction, move_id=one.id, direction=way)
             add_entry(ways, words, partial(acts.edit, f"{one.label}: {inside(words)}", edit), one.direction is way)
     add_entry(menu, tr("Remove\tDelete"), acts.remove)
 
@@ -86,13 +86,13 @@ def fill_for_group(menu: QMenu, profile: Profile, group: str, acts: MoveActs) ->
     names = move_edits.group_names(profile)
     at = names.index(group)
     for text, place in ((tr("Further up"), names[at - 1 : at]), (tr("Further down"), names[at + 1 : at + 2])):
-        moved = partial(move_edits.group_moved, group=group, place=place[0] if place else group)
+        moved = partial(move_edits.move_group, group=group, place=place[0] if place else group)
         add_entry(menu, text, partial(acts.edit, tr("Group {group} moved", group=group), moved)).setEnabled(bool(place))
     others = [other for other in names if other != group]
     merge = add_menu(menu, tr("Merge into"))
     merge.setEnabled(bool(others))
     for other in others:
-        edit = partial(move_edits.group_renamed, group=group, label=other)
+        edit = partial(move_edits.rename_group, group=group, label=other)
         add_entry(
             merge,
             other or NO_GROUP,

@@ -91,11 +91,11 @@ class MoveTyping(QObject):
 
     def _on_group_named(self, wait: Wait, text: str) -> None:
         if wait.label:
-            renamed = partial(move_edits.group_renamed, group=wait.label, label=text)
+            renamed = partial(move_edits.rename_group, group=wait.label, label=text)
             self.edited.emit(tr("Group {name}: named {words}", name=wait.label, words=text), renamed)
         else:
             self.edited.emit(
-                tr("Group {words}", words=text), partial(move_edits.grouped, move_ids=set(self._to_group), group=text)
+                tr("Group {words}", words=text), partial(move_edits.set_group, move_ids=set(self._to_group), group=text)
             )
 
     def _group(self) -> str:
@@ -120,7 +120,7 @@ class MoveTyping(QObject):
                 self._entry.setText(text)
                 return
             self._waiting.heard(Heard.GIVEN)
-            rename = partial(move_edits.renamed, move_id=wait.move, label=text[:MAX_LABEL])
+            rename = partial(move_edits.rename, move_id=wait.move, label=text[:MAX_LABEL])
             self.edited.emit(tr("Move {words}", words=text), rename)
             return
         if wait.awaited is Awaited.GROUP_NAME:
@@ -134,7 +134,7 @@ class MoveTyping(QObject):
             self._new_group = text[:-1].strip()
             self.refused.emit(tr("Now type the moves of {new_group}", new_group=self._new_group))
             return
-        written = move_edits.written_moves(text, self._layout(), self._group())
+        written = move_edits.parse_moves(text, self._layout(), self._group())
         if len(written) == 1 and written[0].untyped:
             self.refused.emit(tr("Your keyboard layout cannot type {untyped}", untyped=" ".join(written[0].untyped)))
             self._entry.setText(text)
@@ -163,13 +163,13 @@ class MoveTyping(QObject):
 
     def paste(self, text: str) -> None:
         """Processes several lines."""
-        self._take(move_edits.written_moves(text, self._layout(), self._group(), pasted=True))
+        self._take(move_edits.parse_moves(text, self._layout(), self._group(), pasted=True))
 
     def _take(self, moves: list[Written]) -> None:
         """Adds the recognised moves, and reports the others."""
         clear = [move for move in moves if move.is_clear]
         if clear:
-            self.edited.emit(self._added_words(clear), partial(move_edits.added, moves=clear))
+            self.edited.emit(self._added_words(clear), partial(move_edits.add, moves=clear))
         unclear = [move for move in moves if move not in clear]
         if unclear:
             words = ", ".join(f"{move.label} ({move.unclear or tr('no key')})" for move in unclear)
@@ -200,4 +200,4 @@ class MoveTyping(QObject):
         self._waiting.heard(Heard.GIVEN)
         self._new_group = self._pending.group  # the next move joins the same group
         made = replace(self._pending, sent=ClickWheel(wheel) if wheel is not None else PressKeys(keys), unclear="")
-        self.edited.emit(tr("Move {move}", move=made.label), partial(move_edits.added, moves=[made]))
+        self.edited.emit(tr("Move {move}", move=made.label), partial(move_edits.add, moves=[made]))

@@ -7,7 +7,7 @@ from collections.abc import Collection
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from nub_shift.advice.relocation import Displaced, displaced, offered, relocated
+from nub_shift.advice.relocation import Displaced, find_displaced, relocate, suggest_places
 from nub_shift.editing.document import Document
 from nub_shift.editing.words.labels import slot_words
 from nub_shift.translation import tr, trn
@@ -64,7 +64,7 @@ class Places(QWidget):
     def show_controls(self, controls: Collection[str]) -> None:
         """Lists the assignments on other than these controls, each with a suggestion."""
         theme, profile, layout = self.theme, self._document.profile, self._document.layout()
-        found = displaced(profile, controls)
+        found = find_displaced(profile, controls)
         self._title.setText(
             trn("{count} thing has no control on this pad", "{count} things have no control on this pad", len(found))
         )
@@ -74,7 +74,7 @@ class Places(QWidget):
         grid.setColumnStretch(3, 1)
         grid.setColumnMinimumWidth(1, theme.px(260))
         self.rows = []
-        for row, (one, place) in enumerate(zip(found, offered(found), strict=True)):
+        for row, (one, place) in enumerate(zip(found, suggest_places(found), strict=True)):
             told: dict[str, None] = {}
             for layer in profile.layers:
                 for slot in one.slots:
@@ -115,7 +115,7 @@ class Places(QWidget):
     def _on_put(self) -> None:
         moved = {slot: place for one, choice in self.rows for slot, place in _moved(one, choice).items()}
         self.closed.emit()
-        self._document.edit(tr("Places on this pad"), lambda profile: relocated(profile, moved))
+        self._document.edit(tr("Places on this pad"), lambda profile: relocate(profile, moved))
 
 
 def _moved(one: Displaced, choice: QComboBox) -> dict[str, str]:

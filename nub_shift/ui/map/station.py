@@ -10,7 +10,7 @@ from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from nub_shift.advice.clashes import Clash
-from nub_shift.advice.relocation import displaced
+from nub_shift.advice.relocation import find_displaced
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
@@ -396,7 +396,7 @@ class MapStation(QWidget):
         """Updates probable mistakes, and assignments on missing controls."""
         profile = self._document.profile
         self.clashes.show_profile(profile, self._controls, self._fingers)
-        self.dock.show_displaced(displaced(profile, self._controls))
+        self.dock.show_displaced(find_displaced(profile, self._controls))
         self.dock.show_fullness(fullness(profile, self._controls, self._fingers, self.moves.unassigned))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:

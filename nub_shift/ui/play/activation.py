@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 from nub_shift.editing.document import Document
-from nub_shift.editing.edits.comes_on import left_so, with_rule, without_rule
+from nub_shift.editing.edits.comes_on import add_rule, remove_rule, set_leaving
 from nub_shift.editing.rule_parts import RulePart, fitting, parts_of, rule_of
 from nub_shift.editing.words.comes_on import FIELD_WORDS, rule_line, rule_words
 from nub_shift.model.profile.comes_on import MAX_RULES, Front, Leaving, Rule
@@ -269,7 +269,7 @@ class RulesPanel(QWidget):
 
     def _on_remove(self, rule: Rule) -> None:
         self._document.edit(
-            tr("No longer with {rule}", rule=rule_words(rule)), lambda profile: without_rule(profile, rule)
+            tr("No longer with {rule}", rule=rule_words(rule)), lambda profile: remove_rule(profile, rule)
         )
 
     def _on_leaving(self, leaving: Leaving) -> None:
@@ -283,7 +283,7 @@ class RulesPanel(QWidget):
     def _leave(self, leaving: Leaving, other: str) -> None:
         words = other if leaving is Leaving.OTHER else inside(_LEAVING[leaving][0])
         self._document.edit(
-            tr("In other windows: {words}", words=words), lambda profile: left_so(profile, leaving, other)
+            tr("In other windows: {words}", words=words), lambda profile: set_leaving(profile, leaving, other)
         )
 
     def _on_next(self) -> None:
@@ -374,5 +374,5 @@ class RulesPanel(QWidget):
 
     def _on_add(self) -> None:
         rule = self._rule
-        self._document.edit(tr("Comes on with {rule}", rule=rule_words(rule)), lambda profile: with_rule(profile, rule))
+        self._document.edit(tr("Comes on with {rule}", rule=rule_words(rule)), lambda profile: add_rule(profile, rule))
         self._show_count()

@@ -8,7 +8,7 @@ from functools import partial
 from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
-from nub_shift.editing.edits.signs import with_kind, with_layer_sign, with_signs
+from nub_shift.editing.edits.signs import change_signs, show_kind, show_layer_sign
 from nub_shift.model.profile.profile import Profile
 from nub_shift.model.profile.signs import (
     MAX_LASTS_MS,
@@ -219,18 +219,18 @@ class SignsPanel(QWidget):
     def _on_kind(self, kind: SignKind, on: bool) -> None:
         self._do(
             _on_off(tr("Signs of {kind}", kind=inside(_KINDS[kind][0])), on),
-            lambda profile: with_kind(profile, kind, on),
+            lambda profile: show_kind(profile, kind, on),
         )
 
     def _on_layer(self, layer_id: str, on: bool) -> None:
         label = self._layers[layer_id].text()
         self._do(
             _on_off(tr("Sign of {label}", label=label), on),
-            lambda profile: with_layer_sign(profile, layer_id, on),
+            lambda profile: show_layer_sign(profile, layer_id, on),
         )
 
     def _edit(self, label: str, **settings: object) -> None:
-        self._do(label, lambda profile: with_signs(profile, **settings))
+        self._do(label, lambda profile: change_signs(profile, **settings))
 
     def _do(self, label: str, change: Callable[[Profile], Profile]) -> None:
         if change(self._document.profile) != self._document.profile:

@@ -12,7 +12,7 @@ from enum import Enum, auto
 from pathlib import Path
 from typing import Final, assert_never
 
-from nub_shift.editing.feel.speeds import looks
+from nub_shift.editing.feel.speeds import has_looking
 from nub_shift.model.controls import MOTION_SLOT
 from nub_shift.model.pad.pad_menu import BACK, DO
 from nub_shift.model.profile.comes_on import ComesOn, Front, fits
@@ -137,7 +137,7 @@ class Menu:
         rows = [Kind.PROFILE, Kind.LIVE] if self._titles else [Kind.LIVE]
         if len(self._layers) > 1:
             rows.append(Kind.LAYER)
-        if file and looks(profile):
+        if file and has_looking(profile):
             rows.append(Kind.LOOK)
         if turns and any(MOTION_SLOT in layer.slots for layer in profile.layers):
             rows += [Kind.GYRO_SPEED, Kind.GYRO] if file else [Kind.GYRO]

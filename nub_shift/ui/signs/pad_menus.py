@@ -90,7 +90,7 @@ class PadMenus(QObject):
             self._screen.show(f"menu {menu.seat}", painter.menu(menu.sheet), Spot(across, 0.5))
 
     def _act(self, menu: _OpenMenu, act: Act) -> None:
-        from nub_shift.editing.feel.speeds import gyro_scaled, look_scaled
+        from nub_shift.editing.feel.speeds import scale_gyro, scale_look
         from nub_shift.ui.signs.menu import ChangeSpeed, Kind, PlayProfile
 
         match act:
@@ -102,7 +102,7 @@ class PadMenus(QObject):
             case ChangeSpeed(kind, factor):
                 document = menu.document(self._layout)
                 if document is not None:
-                    scaled = look_scaled if kind is Kind.LOOK else gyro_scaled
+                    scaled = scale_look if kind is Kind.LOOK else scale_gyro
                     document.edit(menu.label_of(kind), lambda profile: scaled(profile, factor))
                     self._ask(LoadProfile(document.text, menu.seat, str(document.path)), None)
                     menu.tell(document.fault)

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from nub_shift.editing.feel.two_feels import TwoFeels, said_differences, with_feel_of
+from nub_shift.editing.feel.two_feels import TwoFeels, copy_feel, difference_words
 from nub_shift.editing.pad_view import PadView
 from nub_shift.model.controls import CONTROL_BY_NAME, slot_label
 from nub_shift.translation import tr
@@ -54,7 +54,7 @@ class Flipping(QObject):
         differences = None
         if two is not None and two.other is not None:
             both = (self._view.profile, two.other)
-            differences = said_differences(*(both if two.shown == 0 else both[::-1]), layer_id, control)
+            differences = difference_words(*(both if two.shown == 0 else both[::-1]), layer_id, control)
         flips = tr("The next control you press") if self._awaits_slot else ""
         flips = flips or (slot_label(self.slot) if self.slot else "")
         self._row.show_feels(two or TwoFeels(), differences, flips)
@@ -69,7 +69,7 @@ class Flipping(QObject):
         if made == profile:
             self.changed.emit()  # the second has just begun, or both are equal
         else:
-            self._view.edit(label, partial(with_feel_of, source=made, layer_id=layer_id, control=control))
+            self._view.edit(label, partial(copy_feel, source=made, layer_id=layer_id, control=control))
         self.said.emit(label)
 
     def take_press(self, slot: str) -> bool:

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QRe
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nub_shift.analysis.shaping import response
-from nub_shift.editing.edits.curve_points import point_added, point_moved, point_removed
+from nub_shift.editing.edits.curve_points import add_point, move_point, remove_point
 from nub_shift.model.profile.feel import MOST_POINTS, StickFeel
 from nub_shift.translation import number_text, tr
 from nub_shift.ui.feel.pictures.knob import Knob, knobs_for
@@ -103,7 +103,7 @@ class Curve(QWidget):
 
     def add_point(self, x: float | None = None) -> None:
         """Adds a point on the present curve."""
-        made = point_added(self._feel.points, self._bent, x)
+        made = add_point(self._feel.points, self._bent, x)
         if made != self._feel.points:
             self.chosen.emit(POINTS, made)
 
@@ -179,7 +179,7 @@ class Curve(QWidget):
             low, high = _LIMITS[name]
             made = replace(feel, **{name: round(min(max(value, low), high), 3)})
         else:
-            points = point_moved(feel.points, _index(name), self._within(place.x()), bent)
+            points = move_point(feel.points, _index(name), self._within(place.x()), bent)
             made = replace(feel, points=points)
         self._dragged = name, made
         self._lay_out()
@@ -206,11 +206,11 @@ class Curve(QWidget):
     def _move_point(self, name: str, across: float, up: float) -> None:
         index = _index(name)
         x, y = self._feel.points[index]
-        self.chosen.emit(POINTS, point_moved(self._feel.points, index, x + across, y + up))
+        self.chosen.emit(POINTS, move_point(self._feel.points, index, x + across, y + up))
 
     def _on_removed(self, name: str) -> None:
         if name not in _NAMES:
-            self.chosen.emit(POINTS, point_removed(self._feel.points, _index(name)))
+            self.chosen.emit(POINTS, remove_point(self._feel.points, _index(name)))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)

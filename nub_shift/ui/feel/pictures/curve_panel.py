@@ -8,7 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QVBoxLayout, QWidget
 
 from nub_shift.editing.feel.handles import shown_feel
-from nub_shift.editing.feel.look_speed import turn_is_known
+from nub_shift.editing.feel.look_speed import is_turn_known
 from nub_shift.editing.feel.two_feels import use_of
 from nub_shift.model.profile.effects import Drag, PointerSpeed
 from nub_shift.model.profile.feel import AxisFeel, StickFeel
@@ -91,7 +91,7 @@ def _full_output(profile: Profile, layer_id: str, control: str) -> tuple[str, fl
     if not isinstance(use, PointerSpeed | Drag):
         return tr("up to full deflection"), 0.0
     x, y = abs(use.x), abs(use.y)
-    if not turn_is_known(profile):
+    if not is_turn_known(profile):
         return tr("up to {x:g} × {y:g} counts a second", x=x, y=y), max(x, y)
     degrees = 360 / profile.game.counts_per_turn
     return tr("up to {x:.0f} × {y:.0f} degrees a second", x=x * degrees, y=y * degrees), max(x, y) * degrees

@@ -183,5 +183,5 @@ class Numbers(QWidget):
         if text == setting.text:
             return
         said = f"{setting.label} {text}"
-        edit = partial(feel_edits.given, layer_id=layer_id, control=control, path=path, text=text)
+        edit = partial(feel_edits.set_setting, layer_id=layer_id, control=control, path=path, text=text)
         self.edited.emit(said, edit)

@@ -8,7 +8,7 @@ from functools import partial
 from PyQt6.QtCore import QPoint, pyqtSignal
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from nub_shift.editing.feel.look_speed import FASTEST, degrees_a_count, speed, turn_is_known
+from nub_shift.editing.feel.look_speed import FASTEST, degrees_a_count, is_turn_known, speed
 from nub_shift.engine.values import Output, Pointer
 from nub_shift.model.controls import MOTION_SLOT
 from nub_shift.model.profile.profile import Profile
@@ -102,7 +102,7 @@ class TurnRow(QWidget):
         looks = speed(profile, layer_id, control)
         self.setVisible(looks is not None or control == MOTION_SLOT)
         self._speeds.setVisible(looks is not None)
-        known = turn_is_known(profile)
+        known = is_turn_known(profile)
         self._factor = degrees_a_count(profile) if known else 1.0
         self._unit.setText(tr("degrees a second") if known else tr("counts a second"))
         if looks is not None:

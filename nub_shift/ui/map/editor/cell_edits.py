@@ -117,7 +117,7 @@ class CellEdits(QObject):
         if cell is None:
             return
         if cell.slot in STICK_SLOTS and self.panel is None:
-            self._edit(label, lambda profile, cell: slot_edits.ring_given(profile, *cell, group))
+            self._edit(label, lambda profile, cell: slot_edits.set_ring(profile, *cell, group))
         else:
             self._give(label, lambda profile: slot_edits.carousel_step(profile, cell.layer_id, cell.slot, group))
 
@@ -126,20 +126,22 @@ class CellEdits(QObject):
         if self.panel is not None:
             self.panel.remove_entry()
             return
-        self._edit(tr("empty"), lambda profile, cell: slot_edits.given(profile, *cell, self._bar.reaction, None))
+        self._edit(tr("empty"), lambda profile, cell: slot_edits.set_action(profile, *cell, self._bar.reaction, None))
 
     def set_amounts(self, what: str, made: Action | StickUse) -> None:
         """Replaces the numbers and switches of the slot's action or of the selected entry."""
         if not isinstance(made, Action):
             use = made
-            self._edit(what, lambda profile, cell: slot_edits.use_set(profile, *cell, use))
+            self._edit(what, lambda profile, cell: slot_edits.change_use(profile, *cell, use))
         elif self.panel is not None:
             self.panel.put_entry(what, made)
         else:
             action = made
             self._edit(
                 what,
-                lambda profile, cell: slot_edits.changed(profile, *cell, self._bar.reaction, lambda _: action.bare),
+                lambda profile, cell: slot_edits.change_action(
+                    profile, *cell, self._bar.reaction, lambda _: action.bare
+                ),
             )
 
     def _give(self, label: str, making: Making) -> None:
@@ -152,11 +154,11 @@ class CellEdits(QObject):
 
             def paired(profile: Profile, cell: tuple[str, str]) -> Profile:
                 more, action = making(profile)
-                return part_edits.together_given(more, cell[0], slots, wait.reaction, action)
+                return part_edits.set_together_action(more, cell[0], slots, wait.reaction, action)
 
             self._edit(tr("with {partner}: {label}", partner=inside(slot_label(partner)), label=label), paired)
             return
-        edit = slot_edits.besides if self.is_besides else slot_edits.given
+        edit = slot_edits.add_action if self.is_besides else slot_edits.set_action
         what = tr("{label} besides", label=label) if self.is_besides else label
         self.is_besides = False
 
@@ -182,11 +184,11 @@ class CellEdits(QObject):
 
     def _on_use(self, use: StickUse) -> None:
         what = use_label(self._document.profile, use)
-        self._edit(what, lambda profile, cell: slot_edits.use_changed(profile, *cell, use))
+        self._edit(what, lambda profile, cell: slot_edits.set_use(profile, *cell, use))
 
     def _on_moved(self, before: Reaction) -> None:
         what = tr("{before} → {after}", before=REACTION_WORDS[before], after=inside(REACTION_WORDS[self._bar.reaction]))
-        self._edit(what, lambda profile, cell: slot_edits.moved(profile, *cell, before, self._bar.reaction))
+        self._edit(what, lambda profile, cell: slot_edits.move_action(profile, *cell, before, self._bar.reaction))
 
     def _on_manner(self, manner: Manner, rate_hz: float) -> None:
         word = inside(MANNER_WORDS[manner])
@@ -195,13 +197,13 @@ class CellEdits(QObject):
             return
         self._edit(
             word,
-            lambda profile, cell: slot_edits.kept_up(profile, *cell, self._bar.reaction, manner, rate_hz),
+            lambda profile, cell: slot_edits.set_manner(profile, *cell, self._bar.reaction, manner, rate_hz),
         )
 
     def _on_time(self, milliseconds: int) -> None:
         self._edit(
             tr("{ms} ms", ms=milliseconds),
-            lambda profile, cell: slot_edits.timed(profile, *cell, self._bar.reaction, milliseconds),
+            lambda profile, cell: slot_edits.set_time(profile, *cell, self._bar.reaction, milliseconds),
         )
 
     def _on_layer_wanted(self) -> None:
@@ -210,7 +212,7 @@ class CellEdits(QObject):
 
         def made(profile: Profile) -> tuple[Profile, Action]:
             layer_id = layer_edits.new_id(profile, label)
-            return layer_edits.added(profile, layer_id, label), Action.of(HoldLayer(layer_id))
+            return layer_edits.add(profile, layer_id, label), Action.of(HoldLayer(layer_id))
 
         self._give(label, made)
 

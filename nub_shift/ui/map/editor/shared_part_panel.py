@@ -167,7 +167,7 @@ class PartPanel(QWidget):
         self.rows.setCurrentRow(-1)  # the list is rebuilt, and selects the new entry
         self.edited.emit(
             f"{part.label}: {label}",
-            lambda profile: part_edits.changed(making(profile)[0], self.reference, entries=entries),
+            lambda profile: part_edits.change(making(profile)[0], self.reference, entries=entries),
         )
         self.rows.setCurrentRow(at)
 
@@ -208,7 +208,7 @@ class PartPanel(QWidget):
         part = self.part
         if part is not None:
             reference = self.reference
-            self.edited.emit(f"{part.label}: {what}", lambda profile: part_edits.changed(profile, reference, **values))
+            self.edited.emit(f"{part.label}: {what}", lambda profile: part_edits.change(profile, reference, **values))
 
 
 class _Rows(QListWidget):

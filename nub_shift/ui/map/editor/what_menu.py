@@ -14,7 +14,7 @@ from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.ids import fresh_id
-from nub_shift.editing.edits.removal import removed
+from nub_shift.editing.edits.removal import remove
 from nub_shift.editing.words.effects import Menu, choices, use_label
 from nub_shift.editing.words.labels import NOTHING, action_label
 from nub_shift.keyboard.layout import Layout
@@ -221,7 +221,7 @@ class WhatMenu:
         for others in ([], *([tilt] for tilt in tilts)):
             text = use_label(place.profile, others[0]) if others else NOTHING
             now = [use if isinstance(use, ChooseFromRing) else Tilt() for use in uses[1:]] == others
-            edit = partial(slot_edits.uses_given, layer_id=place.layer, slot=place.slot, uses=[uses[0], *others])
+            edit = partial(slot_edits.set_uses, layer_id=place.layer, slot=place.slot, uses=[uses[0], *others])
             self._add_edit(under, text, edit, now)
 
     def _add_groups(self, menu: QMenu, which: Menu) -> None:
@@ -281,7 +281,7 @@ class WhatMenu:
                     add_entry(under, move.label, partial(self._wanted.use, held), use.hold_move == move.id)
         if which is Menu.WHOLE:
             for text, codes in edits.STICK_KEYS.items():
-                walk = partial(edits.keys_on_stick, layer_id=place.layer, stick=place.slot, codes=codes)
+                walk = partial(edits.bind_stick_keys, layer_id=place.layer, stick=place.slot, codes=codes)
                 self._add_edit(menu, text, walk)
         kind = _SHARED.get(which)
         if kind is None:
@@ -296,9 +296,9 @@ class WhatMenu:
                 add_help(under, self._theme, about, told)
                 for text, values in offered:
                     now = all(getattr(part, name) == value for name, value in values.items())
-                    self._add_edit(under, text, partial(part_edits.changed, reference=reference, **values), now)
+                    self._add_edit(under, text, partial(part_edits.change, reference=reference, **values), now)
             under.addSeparator()
-            self._add_edit(under, tr("Remove"), partial(removed, reference=reference))
+            self._add_edit(under, tr("Remove"), partial(remove, reference=reference))
 
     def _add_edit(self, menu: QMenu, text: str, edit: Edit, now: bool | None = None) -> None:
         add_entry(menu, text, partial(self._wanted.edit, text, edit), now)

@@ -72,13 +72,13 @@ class WholeChoices(QWidget):
         return True
 
     def _on_movement(self) -> None:
-        walk = partial(edits.movement_on_stick, layer_id=self.layer_id, stick=self._control.name)
+        walk = partial(edits.bind_movement, layer_id=self.layer_id, stick=self._control.name)
         self._document.edit(tr("{control}: movement keys", control=self._control.label), walk)
 
     def _on_look(self) -> None:
-        look = partial(edits.look_on_stick, layer_id=self.layer_id, stick=self._control.name)
+        look = partial(edits.bind_look, layer_id=self.layer_id, stick=self._control.name)
         self._document.edit(tr("{control}: look around", control=self._control.label), look)
 
     def _on_turn(self) -> None:
-        turn = partial(slot_edits.use_changed, layer_id=self.layer_id, slot=MOTION_SLOT, use=Turn())
+        turn = partial(slot_edits.set_use, layer_id=self.layer_id, slot=MOTION_SLOT, use=Turn())
         self._document.edit(tr("{control}: turn the view", control=self._control.label), turn)

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import shared_parts as part_edits
-from nub_shift.editing.edits.written_sequence import steps_text, written_sequence
+from nub_shift.editing.edits.written_sequence import parse_sequence, steps_text
 from nub_shift.editing.waiting import Waiting
 from nub_shift.editing.words.keys.key_names import codes_named
 from nub_shift.model.profile.listed import Sequence
@@ -85,7 +85,7 @@ class WrittenLine(QWidget):
             self.keys_written.emit(codes)
             return
         try:
-            sequence = written_sequence(text, [found.id for found in self._document.profile.sequences], layout)
+            sequence = parse_sequence(text, [found.id for found in self._document.profile.sequences], layout)
         except ValueError as error:
             self.entry.selectAll()
             set_tip(self.entry, str(error))
@@ -95,7 +95,7 @@ class WrittenLine(QWidget):
         self.entry.clear()
         if changed:
             reference = Reference(Kind.SEQUENCE, changed)
-            change = partial(part_edits.changed, reference=reference, steps=sequence.steps)
+            change = partial(part_edits.change, reference=reference, steps=sequence.steps)
             self._document.edit(tr("Steps: {sequence}", sequence=sequence.label), change)
         else:
             self.sequence_written.emit(sequence)
