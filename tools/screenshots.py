@@ -89,10 +89,10 @@ def introduce(window: Window, link: RunnerLink) -> None:
     wait(0.6)
     for angle in range(0, 375, 15):
         way = {"left_stick.x": sin(radians(angle)), "left_stick.y": -cos(radians(angle))}
-        link.tell(WorkByHand("simulated:plank", way))
+        link.notify(WorkByHand("simulated:plank", way))
         wait(0.03)
     for channel in ("", "south", "", "east", "", "west", ""):
-        link.tell(WorkByHand("simulated:plank", {channel: 1.0} if channel else {}))
+        link.notify(WorkByHand("simulated:plank", {channel: 1.0} if channel else {}))
         wait(0.15)
 
 
@@ -109,12 +109,12 @@ def measure(window: Window, link: RunnerLink) -> None:
         turn, connected = radians(angle), 0.95 + 0.04 * abs(sin(2 * radians(angle)))
         left = {"left_stick.x": connected * sin(turn), "left_stick.y": -connected * cos(turn)}
         right = {"right_stick.x": 0.92 * sin(turn), "right_stick.y": 0.92 * cos(turn)}
-        link.tell(WorkByHand("simulated:tern", left | right))
+        link.notify(WorkByHand("simulated:tern", left | right))
         wait(0.03)
     wait(3)
     pads.strip.rest.click()
     wait(5)
-    link.ask(PlayDemo("simulated:tern"))
+    link.call(PlayDemo("simulated:tern"))
     wait(3)
 
 
@@ -166,7 +166,7 @@ def play(application: QApplication, profile: Path) -> None:
     window, _ = show(application, DAY, profile)
     window.show_station(Station.PLAY)
     rules = window.play.rules
-    rules.windows.told = True
+    rules.windows.is_available = True
     rules.windows.listed.emit(
         [
             Front(1, ("Saltglass", "saltglass"), "Saltglass Keeper", ("saltglass",), "/opt/saltglass/saltglass"),

@@ -48,17 +48,22 @@ def clashes(profile: Profile, controls: Collection[str] = (), fingers: Fingers =
     found: list[Clash] = []
     for layer in profile.layers:
         if controls:
-            found += _missing(layer, controls)
+            found += _missing_controls(layer, controls)
             found += _held_for_the_menu(layer, opener_of(controls))
-        found += _twice(profile, layer)
-        found += _held_beside(profile, layer)
-        found += _missed(profile, layer)
-        found += _strangers(profile, layer)
-        found += _under_one_finger(profile, layer, fingers)
-    found += _not_together(profile, fingers)
-    found += _read_twice(profile)
-    brought = _brought(profile)
-    return [*found, *_unreached_layers(profile, brought), *_traps(profile, brought), *_unreached_moves(profile)]
+        found += _repeated_inputs(profile, layer)
+        found += _masked_repeats(profile, layer)
+        found += _missed_turbos(profile, layer)
+        found += _unknown_keys(profile, layer)
+        found += _one_finger_slots(profile, layer, fingers)
+    found += _linked_conflicts(profile, fingers)
+    found += _double_reads(profile)
+    brought = _activation_manners(profile)
+    return [
+        *found,
+        *_unreached_layers(profile, brought),
+        *_layers_without_exit(profile, brought),
+        *_unreached_moves(profile),
+    ]
 
 
 def _inputs(profile: Profile, action: Action) -> Sent | None:
@@ -73,7 +78,7 @@ def _slot_actions(layer: Layer) -> Iterator[tuple[str, Action]]:
             yield origin.slot, action
 
 
-def _twice(profile: Profile, layer: Layer) -> Iterator[Clash]:
+def _repeated_inputs(profile: Profile, layer: Layer) -> Iterator[Clash]:
     """Yields pairs of controls in a layer that send the same input."""
     seen: dict[Sent, str] = {}
     for slot, action in _slot_actions(layer):
@@ -102,7 +107,7 @@ def _held_for_the_menu(layer: Layer, opener: str) -> Iterator[Clash]:
                 return
 
 
-def _held_beside(profile: Profile, layer: Layer) -> Iterator[Clash]:
+def _masked_repeats(profile: Profile, layer: Layer) -> Iterator[Clash]:
     """Yields keys that repeat while another slot, pressed with this one, holds them."""
     held: dict[str, set[str]] = {}
     actions = list(_slot_actions(layer))
@@ -113,7 +118,7 @@ def _held_beside(profile: Profile, layer: Layer) -> Iterator[Clash]:
         if action.manner not in REPEATS:
             continue
         keys = set(sent_keys(profile, action))
-        for other in _down_with(profile, slot):
+        for other in _pressed_with(profile, slot):
             if keys and keys <= held.get(other, set()):
                 text = tr(
                     "{slot}: its repeated key is held down by {other}",
@@ -123,7 +128,7 @@ def _held_beside(profile: Profile, layer: Layer) -> Iterator[Clash]:
                 yield Clash(text, layer.id, slot)
 
 
-def _missed(profile: Profile, layer: Layer) -> Iterator[Clash]:
+def _missed_turbos(profile: Profile, layer: Layer) -> Iterator[Clash]:
     """Yields turbos that press faster than the game reads its keys."""
     for slot, action in _slot_actions(layer):
         for part in action.parts:
@@ -139,7 +144,7 @@ def _missed(profile: Profile, layer: Layer) -> Iterator[Clash]:
                 yield Clash(text, layer.id, slot)
 
 
-def _down_with(profile: Profile, slot: str) -> Iterator[str]:
+def _pressed_with(profile: Profile, slot: str) -> Iterator[str]:
     """Yields the slots of the same control that are down whenever this one is."""
     control = CONTROL_OF_SLOT[slot]
     part = SlotName.parse(slot).part
@@ -150,7 +155,7 @@ def _down_with(profile: Profile, slot: str) -> Iterator[str]:
         yield from (slot_name(control.name, way) for way in (*WAYS, "edge") if way != part)
 
 
-def _missing(layer: Layer, controls: Collection[str]) -> Iterator[Clash]:
+def _missing_controls(layer: Layer, controls: Collection[str]) -> Iterator[Clash]:
     """Yields one clash for each control that this pad lacks."""
     named = dict.fromkeys(CONTROL_OF_SLOT[slot].name for slot in layer.slots)
     for name in named:
@@ -166,7 +171,7 @@ def _missing(layer: Layer, controls: Collection[str]) -> Iterator[Clash]:
             )
 
 
-def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
+def _unknown_keys(profile: Profile, layer: Layer) -> Iterator[Clash]:
     """Yields keys that no move of the game expects, in a profile with moves."""
     expected = {tuple(sorted(move.keys)) for move in profile.moves if move.keys}
     if not expected:
@@ -183,7 +188,7 @@ def _strangers(profile: Profile, layer: Layer) -> Iterator[Clash]:
         )
 
 
-def _under_one_finger(profile: Profile, layer: Layer, fingers: Fingers) -> Iterator[Clash]:
+def _one_finger_slots(profile: Profile, layer: Layer, fingers: Fingers) -> Iterator[Clash]:
     """Yields slots of a layer that need the finger which holds the layer."""
     activations = (way for way in layer_activations(profile) if way.layer == layer.id)
     held = (way for way in activations if way.held and way.origin_layer == BASE_LAYER)
@@ -199,7 +204,7 @@ def _under_one_finger(profile: Profile, layer: Layer, fingers: Fingers) -> Itera
                 yield Clash(text, layer.id, other)
 
 
-def _not_together(profile: Profile, fingers: Fingers) -> Iterator[Clash]:
+def _linked_conflicts(profile: Profile, fingers: Fingers) -> Iterator[Clash]:
     """Yields moves that must be possible at the same time but are on one finger."""
     labels = {move.id: move.label for move in profile.moves}
     for one, other, layer, slot in finger_conflicts(profile, fingers):
@@ -214,7 +219,7 @@ def _not_together(profile: Profile, fingers: Fingers) -> Iterator[Clash]:
         )
 
 
-def _read_twice(profile: Profile) -> Iterator[Clash]:
+def _double_reads(profile: Profile) -> Iterator[Clash]:
     """Yields controls that send keys or move the pointer while the game reads them from the pad."""
     if not profile.game.reads_pads:
         return
@@ -235,7 +240,7 @@ def _read_twice(profile: Profile) -> Iterator[Clash]:
                 yield Clash(text, layer.id, slot)
 
 
-def _brought(profile: Profile) -> dict[str, set[Manner | None]]:
+def _activation_manners(profile: Profile) -> dict[str, set[Manner | None]]:
     """Returns the manners in which each layer is activated; None stands for staying."""
     found: dict[str, set[Manner | None]] = {}
     for way in layer_activations(profile):
@@ -259,7 +264,7 @@ def _unreached_moves(profile: Profile) -> Iterator[Clash]:
         yield Clash(tr("No control does {label}{more}", label=missing[0].label, more=more), move=missing[0].id)
 
 
-def _traps(profile: Profile, brought: Mapping[str, set[Manner | None]]) -> Iterator[Clash]:
+def _layers_without_exit(profile: Profile, brought: Mapping[str, set[Manner | None]]) -> Iterator[Clash]:
     """Yields layers that are activated to stay and have no way back."""
     for layer in profile.layers[1:]:
         if brought.get(layer.id) != {None}:
@@ -268,13 +273,13 @@ def _traps(profile: Profile, brought: Mapping[str, set[Manner | None]]) -> Itera
             action
             for shown in (profile.layers[0], layer)
             for slot, action in _slot_actions(shown)
-            if _leads_out(layer, action) and (shown is layer or slot not in layer.slots)
+            if _leaves_layer(layer, action) and (shown is layer or slot not in layer.slots)
         ]
         if not leaves:
             yield Clash(tr("{layer} stays on, and nothing turns it off", layer=layer.label), layer.id)
 
 
-def _leads_out(layer: Layer, action: Action) -> bool:
+def _leaves_layer(layer: Layer, action: Action) -> bool:
     """Returns whether an action activates another layer to stay."""
     match action.effect:
         case StayOnLayer(other):

@@ -18,7 +18,7 @@ from nub_shift.model.profile.effects import (
 )
 from nub_shift.model.profile.listed import Ring
 from nub_shift.model.profile.profile import Layer, Move, Profile
-from nub_shift.model.references.effect_facts import looks_about, use_references
+from nub_shift.model.references.effect_facts import moves_pointer, use_references
 from nub_shift.model.references.named import find
 from nub_shift.model.references.walk import (
     LayerOrigin,
@@ -105,7 +105,7 @@ def _layer_starts(layer: Layer, profile: Profile, expected: _Expected) -> _Layer
 
 def _reached_by(use: StickUse, profile: Profile, expected: _Expected) -> list[str]:
     """Returns the moves reached by a whole stick, a surface or turning the pad."""
-    found = [move.id for move in profile.moves if move.look] if looks_about(use) else []
+    found = [move.id for move in profile.moves if move.look] if moves_pointer(use) else []
     for reference in use_references(use):
         ring = find(profile, reference)
         if isinstance(ring, Move):

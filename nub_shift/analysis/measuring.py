@@ -24,7 +24,7 @@ _GATE_SIGMAS = 4.0
 _STRETCH = 2.0**0.5 - 1.0
 
 
-class TooLittle(ValueError):
+class TooLittleData(ValueError):
     """Too little data for a measurement; the text says what to do."""
 
 
@@ -36,10 +36,10 @@ def measure_rest(frames: Sequence[Frame], stick: str, seconds: float) -> StickRe
     not count.
 
     Raises:
-        TooLittle: the time is too short, there is no such stick, or the stick was moved.
+        TooLittleData: the time is too short, there is no such stick, or the stick was moved.
     """
     if seconds < LEAST_S:
-        raise TooLittle(
+        raise TooLittleData(
             tr("{seconds:.1f} s are too short; measure for {least:g} s at least", seconds=seconds, least=LEAST_S)
         )
     times, changes = _paths(frames, (slot_name(stick, "x"), slot_name(stick, "y")))
@@ -49,7 +49,7 @@ def measure_rest(frames: Sequence[Frame], stick: str, seconds: float) -> StickRe
     distance = np.hypot(*(points - middle).T)
     spread = float(np.quantile(distance, 0.999))
     if spread > 0.3:
-        raise TooLittle(tr("the stick was moved; leave it alone until the time is over"))
+        raise TooLittleData(tr("the stick was moved; leave it alone until the time is over"))
     noise = float(1.4826 * np.median(np.abs(points - middle), axis=0).max())
     quarter = max(1, len(points) // 4)
     drift = float(np.hypot(*(np.median(points[-quarter:], axis=0) - np.median(points[:quarter], axis=0))))
@@ -63,11 +63,11 @@ def measure_rim(frames: Sequence[Frame], stick: str) -> StickRim:
     """Measures a stick rolled along its rim at least once.
 
     Raises:
-        TooLittle: not a full turn.
+        TooLittleData: not a full turn.
     """
     _, points = _paths(frames, (slot_name(stick, "x"), slot_name(stick, "y")))
     if len(points) < _LEAST_SAMPLES:
-        raise TooLittle(tr("there are only {count} samples; go round the rim, slowly", count=len(points)))
+        raise TooLittleData(tr("there are only {count} samples; go round the rim, slowly", count=len(points)))
     radius = np.hypot(*points.T)
     angle = np.degrees(np.arctan2(points[:, 0], -points[:, 1])) % 360.0
     sector = np.round(angle / (360.0 / RIM_ANGLES)).astype(int) % RIM_ANGLES
@@ -75,7 +75,7 @@ def measure_rim(frames: Sequence[Frame], stick: str) -> StickRim:
     np.maximum.at(reach, sector, radius)
     seen = reach > 0.4
     if seen.mean() < _ROUND:
-        raise TooLittle(
+        raise TooLittleData(
             tr("the stick went round {seen:.0%} of the rim; go all the way round, along the edge", seen=seen.mean())
         )
     reach[~seen] = np.interp(np.flatnonzero(~seen), np.flatnonzero(seen), reach[seen], period=RIM_ANGLES)
@@ -96,15 +96,15 @@ def measure_motion(frames: Sequence[Frame]) -> MotionRest:
     """Measures motion sensors at rest.
 
     Raises:
-        TooLittle: too few samples, or the pad was moved.
+        TooLittleData: too few samples, or the pad was moved.
     """
     _, rates = _paths(frames, tuple(f"motion.gyro_{axis}" for axis in "xyz"))
     if len(rates) < _LEAST_SAMPLES:
-        raise TooLittle(tr("there are only {count} samples; measure for longer", count=len(rates)))
+        raise TooLittleData(tr("there are only {count} samples; measure for longer", count=len(rates)))
     bias = rates.mean(axis=0)
     noise = float(rates.std(axis=0).max())
     if noise > 3.0:
-        raise TooLittle(tr("the pad was moved; lay it down until the time is over"))
+        raise TooLittleData(tr("the pad was moved; lay it down until the time is over"))
     gate = min(_up_to(noise * _GATE_SIGMAS, 0.05), 10.0)
     return MotionRest(tuple(round(float(rate), 4) for rate in bias), round(noise, 4), gate)
 
@@ -119,7 +119,7 @@ def _paths(frames: Sequence[Frame], channels: tuple[str, ...]) -> tuple[Samples,
             times.append(frame.t_us / US_PER_SECOND)
             rows.append([known[channel] for channel in channels])
     if not rows:
-        raise TooLittle(tr("this pad has no {label}", label=inside(CONTROL_OF_CHANNEL[channels[0]].label)))
+        raise TooLittleData(tr("this pad has no {label}", label=inside(CONTROL_OF_CHANNEL[channels[0]].label)))
     return np.array(times), np.array(rows)
 
 

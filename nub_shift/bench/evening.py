@@ -148,7 +148,7 @@ class _Output:
 class _Source:
     """Source of a pad, unless unplugged."""
 
-    asked = had = "simulated:tern"
+    requested = former = "simulated:tern"
     identities: tuple[str, ...] = ()
     unsure = False
     spare = None
@@ -180,7 +180,7 @@ class _Table:
         self._name = DESK
         self._window = 0
         self.session = Session(self._open_output, OutputKind.PRINT, _ignore, PadEvents(), library, lambda: self._now_us)
-        self.session.tell_signs(SignsFeed(), on=True)  # enables the menu
+        self.session.subscribe_signs(SignsFeed(), on=True)  # enables the menu
         self._seat = self.session.add(
             Program(library.profiles["tide"]), _Source(self._pad), pad_returns=True, file="tide"
         )

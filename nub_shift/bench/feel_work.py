@@ -63,20 +63,20 @@ def main() -> None:
         for at in range(_HANDS_S * _HANDS_HZ)
     )
     station.hands.pause()  # the simulated pad continues by another clock
-    station.what_if.lengths["60 s"].click()
+    station.outcome_panel.lengths["60 s"].click()
     knob = station.lens.knobs["Dead zone"]
     places = [QPointF(knob.geometry().center()) + QPointF(ahead, 0.0) for ahead in (12.0, 36.0)]
     seen = []
     for number in range(rounds):
         _settle(application)
-        before = [row[2].text() for row in station.what_if.rows]
+        before = [row[2].text() for row in station.outcome_panel.rows]
         start = time.perf_counter()
         knob.dragged.emit(places[number % 2])
-        while not station.what_if.settled:
+        while not station.outcome_panel.settled:
             application.processEvents()
         application.processEvents()
         seen.append((time.perf_counter() - start) * 1000)
-        if before == [row[2].text() for row in station.what_if.rows]:
+        if before == [row[2].text() for row in station.outcome_panel.rows]:
             sys.exit(f"the figures stayed as they were: {before}")
     # Without other packets, the socket is next readable with the runner's acknowledgement; the window is busy
     # meanwhile.
@@ -111,7 +111,7 @@ def _grown(application: QApplication, station: FeelStation, minutes: int) -> flo
             for at in range(second * _HANDS_HZ, (second + 1) * _HANDS_HZ, _TOLD):
                 station.take(_hands(now) for now in range(at, at + _TOLD))
             if second % _LOOKED_AT_S == 0:
-                station.what_if.refresh()
+                station.outcome_panel.refresh()
                 application.processEvents()
                 # Deletes widgets as the application's own loop would.
                 application.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)

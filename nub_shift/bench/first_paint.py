@@ -46,17 +46,17 @@ class _Witness(QObject):
         """Counts a packet of the runner."""
         self._packets += 1
 
-    def tell(self) -> None:
+    def notify(self) -> None:
         """Answers a request."""
-        asked = sys.stdin.readline()
-        if asked.startswith("minimise"):
+        requested = sys.stdin.readline()
+        if requested.startswith("minimise"):
             self.window.showMinimized()
-        if asked.startswith("feel"):
+        if requested.startswith("feel"):
             self.window.show_station(Station.FEEL)
             self.window.feel.show_control("right_stick")
             self.window.tape.removeEventFilter(self)
             self.window.feel.lens.installEventFilter(self)
-        if asked:
+        if requested:
             print(self._frames, self._packets, flush=True)
             self._frames = self._packets = 0
 
@@ -73,8 +73,8 @@ def main() -> None:
     witness = _Witness(window)
     window.tape.installEventFilter(witness)
     link.telemetry.connect(witness.note_packet)
-    asked = QSocketNotifier(voidptr(sys.stdin.fileno()), QSocketNotifier.Type.Read, window)
-    asked.activated.connect(witness.tell)
+    requested = QSocketNotifier(voidptr(sys.stdin.fileno()), QSocketNotifier.Type.Read, window)
+    requested.activated.connect(witness.notify)
     window.show()
     link.start()
     application.exec()

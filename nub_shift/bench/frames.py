@@ -169,7 +169,7 @@ class _Play:
             if self._chance.random() < 0.02:
                 self._interrupt(self._now_us)
         self._come_to_rest()
-        self._let_go(self._engine.stop(self._now_us))
+        self._process_releases(self._engine.stop(self._now_us))
         self._at_rest()
         return Outcome(self._count, self._checksum)
 
@@ -203,17 +203,17 @@ class _Play:
         engine = self._engine
         match self._chance.randint(0, 5):
             case 0:
-                self._let_go(engine.stop(now_us))
+                self._process_releases(engine.stop(now_us))
                 self._at_rest()
                 self._take(engine.resume(now_us))
             case 1:
                 self._tuned = self._program
-                self._let_go(engine.replace(self._program, now_us))
+                self._process_releases(engine.replace(self._program, now_us))
             case 2:
-                self._let_go(engine.forget_pad(now_us))
+                self._process_releases(engine.forget_pad(now_us))
                 self._at_rest()
             case 3:
-                self._let_go(engine.leave_game(now_us))
+                self._process_releases(engine.leave_game(now_us))
                 self._take(engine.regain_game(now_us))
             case 4:
                 feel = sound_profile(Random(self._chance.randint(0, 999))).feel
@@ -226,7 +226,7 @@ class _Play:
                 self._now_us = now_us + 300_000
                 self._take(engine.advance(self._now_us))
 
-    def _let_go(self, outputs: list[Output]) -> None:
+    def _process_releases(self, outputs: list[Output]) -> None:
         """Processes the releases at an end of play, which wait for no shortest time."""
         self._since_us.clear()
         self._take(outputs)

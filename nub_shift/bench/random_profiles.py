@@ -16,7 +16,6 @@ from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS, SURFACE_SLOT
 from nub_shift.model.profile.actions import REPEATS, Action, Manner
 from nub_shift.model.profile.effects import (
-    AskForProfile,
     CarouselStep,
     ChangePace,
     ChooseFromRing,
@@ -36,6 +35,7 @@ from nub_shift.model.profile.effects import (
     PointerPosition,
     PointerSpeed,
     PressKeys,
+    RequestProfile,
     Scroll,
     Snap,
     StayOnLayer,
@@ -270,7 +270,7 @@ class _Maker:
             PlacePointer(0.5, self._pick(0.0, 1.0), back=self._flip()),
             ChangePace(self._pick(0.25, 2.0)),
             SwitchMotion(self._pick(*MotionSwitch)),
-            AskForProfile("Other"),
+            RequestProfile("Other"),
         ]
         if parts:
             plain += [PlaySequence("through"), PlaySequence("any")]

@@ -8,7 +8,7 @@ from nub_shift.engine.program import Program
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile.profile import Profile
 from nub_shift.protocol.codec import Refused
-from nub_shift.runner.profiles.reading import Ruled
+from nub_shift.runner.profiles.reading import RuledProfile
 from nub_shift.runner.seats.profile_requests import Loaded
 
 Done = Callable[[Loaded | Refused], None]
@@ -22,7 +22,7 @@ class ReadyLibrary:
         stamp: modification time of all files.
     """
 
-    finds = True
+    can_find = True
     is_late = False
 
     def __init__(self, profiles: Mapping[str, Profile]) -> None:
@@ -31,9 +31,9 @@ class ReadyLibrary:
         self.stamp = 1
 
     @property
-    def ruled(self) -> list[Ruled]:
+    def ruled(self) -> list[RuledProfile]:
         """The rules of all profiles; none until they are read."""
-        listed = [Ruled(name, profile.title, profile.comes_on) for name, profile in self.profiles.items()]
+        listed = [RuledProfile(name, profile.title, profile.comes_on) for name, profile in self.profiles.items()]
         return listed if self.is_read else []
 
     def start(self, changed: Callable[[], None], when_tried: Callable[[], None]) -> None:

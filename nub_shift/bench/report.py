@@ -13,7 +13,7 @@ from nub_shift.bench.evening import evening_figures
 from nub_shift.bench.figures import Figure
 from nub_shift.bench.flood import flood_figures
 from nub_shift.bench.frames import random_figures
-from nub_shift.bench.kernel.devices import NothingCame
+from nub_shift.bench.kernel.devices import NotObserved
 from nub_shift.bench.kernel.latency import kernel_figures
 from nub_shift.bench.processes import process_figures
 from nub_shift.bench.session import session_figures
@@ -52,7 +52,7 @@ def run_bench(as_json: bool, quick: bool, parts: Sequence[str]) -> bool:
     if not parts or "kernel" in parts:
         try:
             figures += kernel_figures(quick)
-        except NothingCame as error:
+        except NotObserved as error:
             figures.append(Figure("through a real kernel", 0.0, "", unseen=str(error)))
         except OSError as error:
             if parts:

@@ -77,7 +77,7 @@ def _changes(client: RunnerClient, server: str, titles: list[str], rounds: int) 
         connection.sync()
         for number in range(rounds):
             client.call(WorkByHand(_PAD, {"left_stick.click": 1.0}))  # makes every change visible
-            if not came_true(lambda: bool(client.call(GetState()).down)):
+            if not wait_until(lambda: bool(client.call(GetState()).down)):
                 held = "no key was down to be held over"
             wanted = titles[number % 2]
             start = time.perf_counter()
@@ -112,7 +112,7 @@ def _with_rule(folder: Path, game: str) -> str:
     return next(line.split('"')[1] for line in text.splitlines() if line.startswith("title"))
 
 
-def came_true(wanted: Callable[[], bool]) -> bool:
+def wait_until(wanted: Callable[[], bool]) -> bool:
     """Waits for a condition; returns whether it became true."""
     end = time.monotonic() + _LIMIT_S
     while not wanted():

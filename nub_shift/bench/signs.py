@@ -15,7 +15,7 @@ from Xlib import X, display
 
 from nub_shift.bench.figures import Figure
 from nub_shift.bench.processes import cpu_s, resident_mb_of
-from nub_shift.bench.session import came_true, home_of, session_bus, x_server
+from nub_shift.bench.session import home_of, session_bus, wait_until, x_server
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.own_process import PROGRAM, own_command
 from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, WorkByHand
@@ -80,9 +80,9 @@ class _Eye:
 
 def _figures(client: RunnerClient, eye: _Eye, runner: int, tray: bool, quick: bool) -> list[Figure]:
     client.call(WorkByHand(_PAD, {}))
-    if not came_true(partial(eye.sees, _SIGNS, True)):  # the sign of the profile comes first
+    if not wait_until(partial(eye.sees, _SIGNS, True)):  # the sign of the profile comes first
         return [Figure(_SEEN, 0.0, "ms", 50.0, unseen="nothing was ever seen")]
-    came_true(partial(eye.sees, _SIGNS, False))
+    wait_until(partial(eye.sees, _SIGNS, False))
     (shows,) = [pid for pid in _children(runner) if "signs" in Path(f"/proc/{pid}/cmdline").read_text()]
     seen_ms: list[float] = []
     gone_ms: list[float] = []
@@ -91,12 +91,12 @@ def _figures(client: RunnerClient, eye: _Eye, runner: int, tray: bool, quick: bo
         for held, found in ({"slider_1": -1.0}, seen_ms), ({}, gone_ms):
             start = time.perf_counter()
             client.call(WorkByHand(_PAD, held))
-            if not came_true(partial(eye.sees, _RING, bool(held))):
+            if not wait_until(partial(eye.sees, _RING, bool(held))):
                 never = "a ring was not seen as it was opened and closed"
             found.append((time.perf_counter() - start) * 1000)
             time.sleep(0.02)
     pictures, load = _in_ring(client, eye, shows, 2.0 if quick else 6.0)
-    came_true(partial(eye.sees, _SIGNS, False))
+    wait_until(partial(eye.sees, _SIGNS, False))
     time.sleep(1.0)
     before = _woken(shows)
     seconds = 2.0 if quick else 10.0
@@ -118,7 +118,7 @@ def _figures(client: RunnerClient, eye: _Eye, runner: int, tray: bool, quick: bo
 def _in_ring(client: RunnerClient, eye: _Eye, shows: int, seconds: float) -> tuple[float, float]:
     """Returns the pictures a second of an open ring with a moving stick, and their processor time."""
     client.call(WorkByHand(_PAD, {"slider_1": -1.0}))
-    came_true(partial(eye.sees, _RING, True))
+    wait_until(partial(eye.sees, _RING, True))
     busy_s, start = cpu_s(shows), time.perf_counter()
     pictures = 0
     before = b""

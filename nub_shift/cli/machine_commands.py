@@ -98,7 +98,7 @@ def terminal(state: str) -> None:
 
     root = click.get_current_context().find_root().command
     assert isinstance(root, click.Group)
-    switch(state, partial(known.put_there, root), known.take_away, tr("the command"))
+    switch(state, partial(known.install, root), known.uninstall, tr("the command"))
     click.echo(known.standing())
 
 

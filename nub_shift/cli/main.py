@@ -14,7 +14,7 @@ from inspect import cleandoc
 import click
 
 from nub_shift.cli import machine_commands, pad_commands, play_commands
-from nub_shift.cli.saying import EXIT_FAULT, fail_by_fault, tell
+from nub_shift.cli.saying import EXIT_FAULT, fail_by_fault, notify
 from nub_shift.model.plain_text import system_fault
 from nub_shift.translation import tr
 
@@ -38,7 +38,7 @@ def entry() -> None:
         # The rest of the output is discarded; Python would report an error at exit.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         if error.errno != errno.EPIPE:  # a reader that has closed its end needs no message
-            tell(tr("cannot print: {why}", why=system_fault(error)))
+            notify(tr("cannot print: {why}", why=system_fault(error)))
         sys.exit(EXIT_FAULT)
     except Exception as fault:  # noqa: BLE001 - the outermost frame
         fail_by_fault(fault)

@@ -8,7 +8,7 @@ from datetime import date
 import click
 import msgspec
 
-from nub_shift.analysis.measuring import TooLittle, measure_motion, measure_rest, measure_rim
+from nub_shift.analysis.measuring import TooLittleData, measure_motion, measure_rest, measure_rim
 from nub_shift.editing.fits import Fit, fits, motion_fits
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import CONTROL_BY_NAME, STICKS
@@ -18,7 +18,7 @@ from nub_shift.model.slot_names import slot_name
 from nub_shift.translation import number_text, tr
 
 
-def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
+def print_rest(frames: Sequence[Frame], seconds: float) -> bool:
     """Prints the measurements of sticks and motion sensors at rest; returns whether there were any."""
     channels = {channel for frame in frames for channel in frame.values}
     told = False
@@ -28,7 +28,7 @@ def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
         told = True
         try:
             rest = measure_rest(frames, stick, seconds)
-        except TooLittle as error:
+        except TooLittleData as error:
             click.echo(f"{CONTROL_BY_NAME[stick].label}: {error}")
             continue
         where = f"{number_text(rest.x, '+.3f')}, {number_text(rest.y, '+.3f')}"
@@ -42,12 +42,12 @@ def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
                 drift=rest.drift,
             )
         )
-        _tell_fits(fits([Measured(date.today(), rest={stick: rest})], stick, PadTrim()))
+        _print_fits(fits([Measured(date.today(), rest={stick: rest})], stick, PadTrim()))
     if "motion.gyro_x" in channels:
         told = True
         try:
             motion = measure_motion(frames)
-        except TooLittle as error:
+        except TooLittleData as error:
             click.echo(tr("Motion: {error}", error=error))
         else:
             bias = ", ".join(number_text(rate, "+.2f") for rate in motion.bias_dps)
@@ -58,17 +58,17 @@ def tell_rest(frames: Sequence[Frame], seconds: float) -> bool:
                     noise=motion.noise_dps,
                 )
             )
-            _tell_fits(motion_fits([Measured(date.today(), motion=motion)], PadTrim()))
+            _print_fits(motion_fits([Measured(date.today(), motion=motion)], PadTrim()))
     return told
 
 
-def tell_rim(frames: Sequence[Frame]) -> bool:
+def print_rim(frames: Sequence[Frame]) -> bool:
     """Prints the range of each moved stick; returns whether one made a full turn."""
     told = False
     for stick in STICKS:
         try:
             rim = measure_rim(frames, stick)
-        except TooLittle as error:
+        except TooLittleData as error:
             click.echo(f"{CONTROL_BY_NAME[stick].label}: {error}")
             continue
         told = True
@@ -80,11 +80,11 @@ def tell_rim(frames: Sequence[Frame]) -> bool:
                 most=max(rim.reach),
             )
         )
-        _tell_fits(fits([Measured(date.today(), rim={stick: rim})], stick, PadTrim()))
+        _print_fits(fits([Measured(date.today(), rim={stick: rim})], stick, PadTrim()))
     return told
 
 
-def _tell_fits(found: Sequence[Fit]) -> None:
+def _print_fits(found: Sequence[Fit]) -> None:
     """Prints each correction with its reason and the numbers for the pad's card."""
     for fit in found:
         click.echo(f"  {fit.text}. {fit.why}")

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import click
 
-from nub_shift.cli.saying import EXIT_FAULT, SECONDS, Seconds, fail, give_up, json_option, say, tell
+from nub_shift.cli.saying import EXIT_FAULT, SECONDS, Seconds, fail, give_up, json_option, notify, say
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
 from nub_shift.translation import tr
@@ -93,12 +93,12 @@ def measure(pad: str, rim: bool, seconds: float) -> None:
     Example:
       nub-shift measure --pad simulated:teasel --seconds 3
     """
-    from nub_shift.cli.measure import tell_rest, tell_rim
+    from nub_shift.cli.measure import print_rest, print_rim
     from nub_shift.runner.errors import CannotPlay
     from nub_shift.tasks.capture import capture
 
     if pad.startswith("evdev"):
-        tell(
+        notify(
             tr("roll each stick slowly along its edge for {seconds:g} s", seconds=seconds)
             if rim
             else tr("do not touch the pad for {seconds:g} s", seconds=seconds)
@@ -107,7 +107,7 @@ def measure(pad: str, rim: bool, seconds: float) -> None:
         frames = capture(pad, seconds, rim)
     except CannotPlay as error:
         give_up(error)
-    if not (tell_rim(frames) if rim else tell_rest(frames, seconds)):
+    if not (print_rim(frames) if rim else print_rest(frames, seconds)):
         fail(tr("nothing was measured: no stick or sensor of this pad moved or was read"))
 
 
@@ -126,7 +126,7 @@ def record(file: Path, pad: str, seconds: float | None) -> None:
     from nub_shift.tasks.record import record_pad
 
     try:
-        tell(record_pad(file, pad, seconds, tell))
+        notify(record_pad(file, pad, seconds, notify))
     except CannotPlay as error:
         give_up(error)
     except OSError as error:

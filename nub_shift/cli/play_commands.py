@@ -15,10 +15,10 @@ from nub_shift.cli.saying import (
     fail,
     give_up,
     look_option,
+    notify,
     say,
     state_argument,
     switch,
-    tell,
 )
 from nub_shift.demo.games import DEFAULT_GAME, GAMES
 from nub_shift.model.kinds import OutputKind
@@ -105,15 +105,15 @@ def run(
       nub-shift run saltglass.toml --pad simulated --rehearse
     """
     from nub_shift.keyboard.session import SessionLayout
-    from nub_shift.protocol.sockets import READY, default_socket, is_heard, resident_socket
+    from nub_shift.protocol.sockets import READY, default_socket, is_listening, resident_socket
     from nub_shift.runner.errors import CannotPlay
     from nub_shift.runner.process import Options, Player, play
     from nub_shift.store.library import library_folder
     from nub_shift.store.profile_files import read_profile
     from nub_shift.tasks.usual import chosen_output, chosen_pad
 
-    if not until_hangup and is_heard(resident_socket()):
-        tell(tr("the session's runner plays too, and may have the pad; `nub-shift session off` ends it"))
+    if not until_hangup and is_listening(resident_socket()):
+        notify(tr("the session's runner plays too, and may have the pad; `nub-shift session off` ends it"))
     try:
         where = socket or default_socket()
         layout = SessionLayout()
@@ -128,7 +128,7 @@ def run(
         play(
             options,
             say,
-            lambda state: tell(f"{READY} {_described(state)} | {where}"),
+            lambda state: notify(f"{READY} {_described(state)} | {where}"),
         )
     except (ProfileError, CannotPlay) as error:
         give_up(error)
@@ -151,13 +151,13 @@ def resident(output: str | None, seconds: float | None, again: bool) -> None:
     Example:
       nub-shift resident --output x11
     """
-    from nub_shift.protocol.sockets import READY, is_heard, resident_socket
+    from nub_shift.protocol.sockets import READY, is_listening, resident_socket
     from nub_shift.runner.errors import CannotPlay
     from nub_shift.runner.process import play
     from nub_shift.tasks.resident import resident_options
 
-    if is_heard(resident_socket()):
-        tell(tr("the runner of this session is there already"))
+    if is_listening(resident_socket()):
+        notify(tr("the runner of this session is there already"))
         return
     if again:
         from nub_shift.tasks.keep_resident import become_keeper
@@ -168,7 +168,7 @@ def resident(output: str | None, seconds: float | None, again: bool) -> None:
         play(
             resident_options(to, seconds, _described),
             say,
-            lambda state: tell(f"{READY} {_described(state)}"),
+            lambda state: notify(f"{READY} {_described(state)}"),
         )
     except (ProfileError, CannotPlay) as error:
         give_up(error)

@@ -11,7 +11,7 @@ from typing import Any, NoReturn
 import click
 
 from nub_shift.model.kinds import OutputKind, PadKind
-from nub_shift.model.messages import Code, Message, Saying
+from nub_shift.model.messages import Code, Message, MessageError
 from nub_shift.model.plain_text import plain_text, system_fault
 from nub_shift.model.problems import ProfileError
 from nub_shift.translation import tr
@@ -65,7 +65,7 @@ def switch(state: str, on: Callable[[], None], off: Callable[[], None], what: st
         fail(f"{error.filename or what}: {system_fault(error)}")
 
 
-def tell(line: str) -> None:
+def notify(line: str) -> None:
     with suppress(OSError, ValueError):  # no reader is left; play continues
         click.echo("nub-shift: " + plain_text(line, kept="\n"), err=True)
 
@@ -82,18 +82,18 @@ def say(message: Message) -> None:
 
     why = message.values.get("why")
     lacks_pad = message.code in _LACKING_PAD or (isinstance(why, Message) and why.code in _LACKING_PAD)
-    tell(message_words(message) + (tr(" (--pad simulated)") if lacks_pad else ""))
+    notify(message_words(message) + (tr(" (--pad simulated)") if lacks_pad else ""))
 
 
-def give_up(error: Saying | ProfileError) -> NoReturn:
+def give_up(error: MessageError | ProfileError) -> NoReturn:
     """Ends the command with an error's message."""
-    if isinstance(error, Saying):
+    if isinstance(error, MessageError):
         say(error.message)
     else:
-        tell(str(error))
+        notify(str(error))
     sys.exit(EXIT_FAULT)
 
 
 def fail(line: str) -> NoReturn:
-    tell(line)
+    notify(line)
     sys.exit(EXIT_FAULT)

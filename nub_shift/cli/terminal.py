@@ -23,7 +23,7 @@ NAME: Final = "nub-shift"
 _VARIABLE: Final = "_NUB_SHIFT_COMPLETE"
 
 
-def put_there(command: click.Group) -> None:
+def install(command: click.Group) -> None:
     """Links to the program, and writes the files for shells and `man`.
 
     Raises:
@@ -43,7 +43,7 @@ def put_there(command: click.Group) -> None:
         write_text(path, text)
 
 
-def take_away() -> None:
+def uninstall() -> None:
     """Removes the link and the files.
 
     Raises:

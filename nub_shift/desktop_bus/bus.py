@@ -1,7 +1,7 @@
 """A connection to a bus: calls, received signals, and exported objects.
 
 Independent of an event loop: the owner calls `take` when the descriptor is readable, and `give` when it is writable
-while `on_writing` requests that. Only `answer_of` waits for another program, with a time limit.
+while `on_writing` requests that. Only `call_blocking` waits for another program, with a time limit.
 """
 
 from __future__ import annotations
@@ -51,7 +51,7 @@ Body = tuple[str, tuple[Any, ...]]
 NOTHING: Final[Body] = ("", ())
 # Callback of an answer; None for an error or no answer.
 Answered = Callable[[tuple[Any, ...] | None], None]
-Heard = Callable[[tuple[Any, ...]], None]
+WaitEvent = Callable[[tuple[Any, ...]], None]
 Method = Callable[..., Body]
 
 
@@ -92,7 +92,7 @@ class Bus:
         self._outgoing = bytearray()
         self._objects: dict[str, dict[str, Served]] = {}
         self._answers: dict[int, Answered] = {}
-        self._heard: list[tuple[MatchRule, str, Heard]] = []
+        self._heard: list[tuple[MatchRule, str, WaitEvent]] = []
         self._owners: dict[str, str] = {}  # by well-known name; empty without an owner
         self._when_ready: list[Callable[[], None]] = []
         self._send(message_bus.Hello(), self._on_hello)
@@ -161,19 +161,19 @@ class Bus:
             return
         self.on_writing(bool(self._outgoing))
 
-    def ask(self, address: DBusAddress, member: str, body: Body, answered: Answered | None = None) -> None:
+    def call(self, address: DBusAddress, member: str, body: Body, answered: Answered | None = None) -> None:
         """Calls a method; `answered` receives the returned values."""
         message = new_method_call(address, member, *_signed(body))
         if answered is None:
             message.header.flags |= MessageFlag.no_reply_expected
         self._send(message, answered)
 
-    def answer_of(
+    def call_blocking(
         self, address: DBusAddress, member: str, body: Body, limit_s: float = _LIMIT_S
     ) -> tuple[Any, ...] | None:
         """Calls a method and waits for its values; None for an error or a timeout."""
         answers: list[tuple[Any, ...] | None] = []
-        self.when_ready(lambda: self.ask(address, member, body, answers.append))
+        self.when_ready(lambda: self.call(address, member, body, answers.append))
         end = time.monotonic() + limit_s
         while not answers and self._socket is not None and (left := end - time.monotonic()) > 0:
             writing = [self._socket] if self._outgoing else []
@@ -184,11 +184,11 @@ class Bus:
                 self.give()
         return answers[0] if answers else None
 
-    def hear(self, rule: MatchRule, heard: Heard, owner: str = "") -> None:
+    def subscribe(self, rule: MatchRule, on_signal: WaitEvent, owner: str = "") -> None:
         """Subscribes to signals by a rule; with `owner` only to those of the owner of that well-known name."""
         if owner:
             self._follow_owner(owner)
-        self._heard.append((rule, owner, heard))
+        self._heard.append((rule, owner, on_signal))
         self._send(message_bus.AddMatch(rule))
 
     def serve(self, path: str, *interfaces: Served) -> None:
@@ -224,7 +224,7 @@ class Bus:
         self._heard.append((changed, message_bus.bus_name, lambda values: on_owner(values[2:3])))
         self._owners[message_bus.bus_name] = message_bus.bus_name
         self._send(message_bus.AddMatch(changed))
-        self.ask(message_bus, "GetNameOwner", ("s", (name,)), on_owner)
+        self.call(message_bus, "GetNameOwner", ("s", (name,)), on_owner)
 
     def _send(self, message: Message, answered: Answered | None = None) -> None:
         if self._socket is None:
@@ -249,18 +249,18 @@ class Bus:
                 if not message.header.flags & MessageFlag.no_reply_expected:
                     self._send(reply)
             case MessageType.signal:
-                for rule, owner, heard in list(self._heard):
+                for rule, owner, on_signal in list(self._heard):
                     if rule.matches(message) and (not owner or self._owners.get(owner) == sender):
-                        self._deliver(heard, message)
+                        self._deliver(on_signal, message)
             case kind:
                 answered = self._answers.pop(message.header.fields.get(HeaderFields.reply_serial, 0), None)
                 if answered is not None:
                     answered(message.body if kind is MessageType.method_return else None)
 
-    def _deliver(self, heard: Heard, message: Message) -> None:
+    def _deliver(self, on_signal: WaitEvent, message: Message) -> None:
         """Passes a signal to its subscriber. A sender may put any values into it."""
         try:
-            heard(message.body)
+            on_signal(message.body)
         except Exception:
             log.exception("%s", message.header.fields.get(HeaderFields.member))
 
@@ -270,8 +270,8 @@ class Bus:
         name, member = fields.get(HeaderFields.interface), fields[HeaderFields.member]
         inner = self._common(interfaces)
         # The interface is optional in a call.
-        asked = [interface for interface in chain(interfaces.values(), inner) if name in {None, interface.name}]
-        served = next((found for found in asked if member in found.methods), None)
+        requested = [interface for interface in chain(interfaces.values(), inner) if name in {None, interface.name}]
+        served = next((found for found in requested if member in found.methods), None)
         if served is None or not interfaces:
             return new_error(message, _UNKNOWN, "s", (f"there is no {member} here",))
         if served.caller and self._owners.get(served.caller) != sender:

@@ -32,11 +32,11 @@ class KWinWindow:
 class KWinWatch:
     """Subscribes to the window in front, with its process."""
 
-    def __init__(self, bus: Bus, write: Callable[[str], Path], tell: Callable[[KWinWindow | None], None]) -> None:
-        """`write` stores the script where KWin can read it; `tell` receives each window, None for no window."""
+    def __init__(self, bus: Bus, write: Callable[[str], Path], notify: Callable[[KWinWindow | None], None]) -> None:
+        """`write` stores the script where KWin can read it; `notify` receives each window, None for no window."""
         self._bus = bus
         self._write = write
-        self._tell = tell
+        self._notify = notify
         self._script = ""
         self._runs = False
 
@@ -50,16 +50,16 @@ class KWinWatch:
             else:
                 began(False)
 
-        self._bus.when_ready(lambda: self._bus.ask(message_bus, "NameHasOwner", ("s", (_SCRIPTS.bus_name,)), on_owned))
+        self._bus.when_ready(lambda: self._bus.call(message_bus, "NameHasOwner", ("s", (_SCRIPTS.bus_name,)), on_owned))
 
     def end(self) -> None:
         """Unloads the script."""
         if self._runs:
             self._runs = False
-            self._bus.ask(_SCRIPTS, "unloadScript", ("s", (_NAME,)))
+            self._bus.call(_SCRIPTS, "unloadScript", ("s", (_NAME,)))
 
     def _load(self, began: Callable[[bool], None]) -> None:
-        served = Served("org.nubshift.Front", {"told": self._told}, caller=str(_SCRIPTS.bus_name))
+        served = Served("org.nubshift.Front", {"told": self._report}, caller=str(_SCRIPTS.bus_name))
         self._bus.serve("/front", served)
         try:
             path = self._write(self._script.replace("@service@", self._bus.name))
@@ -73,15 +73,15 @@ class KWinWatch:
                 log.warning("KWin does not take the script: %s", loaded)
                 began(False)
                 return
-            self._bus.ask(_SCRIPTS, "start", NOTHING)
+            self._bus.call(_SCRIPTS, "start", NOTHING)
             self._runs = True
             began(True)
 
-        self._bus.ask(_SCRIPTS, "unloadScript", ("s", (_NAME,)))  # left by a process of ours that died
-        self._bus.ask(_SCRIPTS, "loadScript", ("ss", (str(path), _NAME)), on_loaded)
+        self._bus.call(_SCRIPTS, "unloadScript", ("s", (_NAME,)))  # left by a process of ours that died
+        self._bus.call(_SCRIPTS, "loadScript", ("ss", (str(path), _NAME)), on_loaded)
 
-    def _told(self, window: str, kind: str, title: str, pid: str) -> Body:
+    def _report(self, window: str, kind: str, title: str, pid: str) -> Body:
         """Handles the script's report of a window in front, or of its new title; empty texts for no window."""
         number = int(pid) if pid.isdecimal() else 0
-        self._tell(KWinWindow(window, kind[:MAX_TEXT], title[:MAX_TEXT], number) if window else None)
+        self._notify(KWinWindow(window, kind[:MAX_TEXT], title[:MAX_TEXT], number) if window else None)
         return NOTHING

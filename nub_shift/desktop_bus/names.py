@@ -19,7 +19,7 @@ def names_on_bus() -> frozenset[str] | None:
     found: set[str] = set()
     try:
         for member in ("ListNames", "ListActivatableNames"):
-            answer = bus.answer_of(_BUS, member, NOTHING)
+            answer = bus.call_blocking(_BUS, member, NOTHING)
             if answer is None:
                 return None
             found.update(answer[0])

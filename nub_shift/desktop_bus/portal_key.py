@@ -24,14 +24,14 @@ class PortalKey:
     """Requests the key once; the desktop may ask the person, and may assign another key."""
 
     def __init__(
-        self, bus: Bus, text: str, app_id: str, pressed: Callable[[], None], heard: Callable[[str], None]
+        self, bus: Bus, text: str, app_id: str, pressed: Callable[[], None], on_key: Callable[[str], None]
     ) -> None:
         """`text` is the description shown by the desktop; `app_id` names the desktop entry of the program.
 
-        `heard` receives the assigned key in the desktop's words.
+        `on_key` receives the assigned key in the desktop's words.
         """
         self._bus = bus
-        self._heard = heard
+        self._heard = on_key
         self._text = text
         self._app_id = app_id
         self._pressed = pressed
@@ -45,14 +45,14 @@ class PortalKey:
         self._bus.when_ready(self._create_session)
 
     def _create_session(self) -> None:
-        self._bus.ask(_REGISTRY, "Register", ("sa{sv}", (self._app_id, {})))
+        self._bus.call(_REGISTRY, "Register", ("sa{sv}", (self._app_id, {})))
         options = {"session_handle_token": ("s", f"nub_shift_{os.getpid()}")}
         self._request("CreateSession", lambda options: ("a{sv}", (options,)), options, self._on_session)
 
     def _on_session(self, results: dict[str, Any]) -> None:
         self._session = results["session_handle"][1]
         activated = MatchRule(type="signal", interface=SHORTCUTS.interface, member="Activated", path=_PATH)
-        self._bus.hear(activated, self._on_activated, SHORTCUTS.bus_name)
+        self._bus.subscribe(activated, self._on_activated, SHORTCUTS.bus_name)
         wanted = [(_ID, {"description": ("s", self._text), "preferred_trigger": ("s", _TRIGGER)})]
         self._request(
             "BindShortcuts",
@@ -98,8 +98,8 @@ class PortalKey:
                 self._refused()
 
         response = MatchRule(type="signal", interface=_REQUEST, member="Response", path=path)
-        self._bus.hear(response, on_response, SHORTCUTS.bus_name)
-        self._bus.ask(SHORTCUTS, method, body({**options, "handle_token": ("s", token)}), on_answer)
+        self._bus.subscribe(response, on_response, SHORTCUTS.bus_name)
+        self._bus.call(SHORTCUTS, method, body({**options, "handle_token": ("s", token)}), on_answer)
 
 
 def _nothing() -> None:

@@ -37,11 +37,11 @@ class ScreenLock:
         for name in _SAVERS:
             active = MatchRule(type="signal", interface=name, member="ActiveChanged")
 
-            def heard(values: tuple[Any, ...], name: str = name) -> None:
+            def on_signal(values: tuple[Any, ...], name: str = name) -> None:
                 self._by_saver[name] = bool(values and values[0])
                 self._settle()
 
-            bus.hear(active, heard, owner=name)
+            bus.subscribe(active, on_signal, owner=name)
 
     def follow_login(self, bus: Bus) -> None:
         """Subscribes to the login service on the system's bus, and queries the present state."""
@@ -49,7 +49,7 @@ class ScreenLock:
         def on_user(values: tuple[Any, ...] | None) -> None:
             if values is not None:
                 user = DBusAddress(values[0], bus_name=_LOGIN, interface=_PROPERTIES)
-                bus.ask(user, "Get", ("ss", (f"{_LOGIN}.User", "Display")), on_session)
+                bus.call(user, "Get", ("ss", (f"{_LOGIN}.User", "Display")), on_session)
 
         def on_session(values: tuple[Any, ...] | None) -> None:
             path = values[0][1][1] if values is not None else ""
@@ -57,13 +57,13 @@ class ScreenLock:
                 return  # this user has no graphical session
             session = DBusAddress(path, bus_name=_LOGIN, interface=_PROPERTIES)
             rule = MatchRule(type="signal", interface=_PROPERTIES, member="PropertiesChanged", path=path)
-            bus.hear(rule, lambda values: self._on_properties(values[1]), owner=_LOGIN)
-            bus.ask(session, "GetAll", ("s", (_SESSION,)), on_all)
+            bus.subscribe(rule, lambda values: self._on_properties(values[1]), owner=_LOGIN)
+            bus.call(session, "GetAll", ("s", (_SESSION,)), on_all)
 
         def on_all(values: tuple[Any, ...] | None) -> None:
             self._on_properties(values[0] if values is not None else {})
 
-        bus.ask(_MANAGER, "GetUser", ("u", (os.getuid(),)), on_user)
+        bus.call(_MANAGER, "GetUser", ("u", (os.getuid(),)), on_user)
 
     def forget(self) -> None:
         """Treats the session as unlocked, since a bus has gone and its last report may be outdated."""

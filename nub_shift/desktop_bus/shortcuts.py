@@ -16,11 +16,11 @@ SHORTCUTS: Final = DBusAddress(
 _PROPERTIES: Final = SHORTCUTS.with_interface("org.freedesktop.DBus.Properties")
 
 
-def hands_out_keys() -> bool:
+def has_shortcut_portal() -> bool:
     """Queries the session's bus; starts a portal that is not running yet."""
     bus = Bus.open()
     if bus is None:
         return False
-    answer = bus.answer_of(_PROPERTIES, "Get", ("ss", (SHORTCUTS.interface, "version")))
+    answer = bus.call_blocking(_PROPERTIES, "Get", ("ss", (SHORTCUTS.interface, "version")))
     bus.close()
     return answer is not None

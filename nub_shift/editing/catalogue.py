@@ -85,7 +85,7 @@ class Catalogue:
         text = read_bounded(path)
         return text, parse_profile(text, str(path), self._document.layout)
 
-    def take_in(self, text: str, profile: Profile, title: str) -> None:
+    def add_imported(self, text: str, profile: Profile, title: str) -> None:
         """Saves the text of an imported profile under another title, and opens it."""
         path = fresh_path(self.folder, title)
         if title == profile.title:
@@ -120,7 +120,7 @@ class Catalogue:
         else:
             write_profile(entry.path, replace(profile, **values))
 
-    def throw_or_fetch(self, entry: Entry) -> None:
+    def toggle_bin(self, entry: Entry) -> None:
         """Moves a profile to the bin, or back."""
         self._document.finish()
         moved = (from_bin if entry.binned else to_bin)(entry.path)

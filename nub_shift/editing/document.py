@@ -12,7 +12,7 @@ from typing import Literal
 from nub_shift.editing.compare.differences import Difference
 from nub_shift.editing.compare.merging import Step, apply_differences, merge
 from nub_shift.editing.history import Change, History
-from nub_shift.editing.profile_file import AtOnce, Kept, ProfileFile, Text, Worker
+from nub_shift.editing.profile_file import AtOnce, ProfileFile, SaveResult, Text, Worker
 from nub_shift.editing.words.faults import fault_words
 from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.checks.references import ReferenceCheck
@@ -113,7 +113,7 @@ class Document:
         """Opens another profile, whose history begins here."""
         self.finish()
         self._begin(path, profile)
-        self._tell()
+        self._notify()
 
     def finish(self) -> None:
         """Waits until all edits are saved."""
@@ -169,7 +169,7 @@ class Document:
             self._edit(label, partial(apply_differences, found=found))
         self.disputed = (*self._still_disputed(), *merged.contradictions(self.profile, mine, layout))
         self.elsewhere = True
-        self._tell()
+        self._notify()
 
     def settle(self, mine: bool) -> None:
         """Resolves disputed places, with the values from here or with those from elsewhere."""
@@ -177,11 +177,11 @@ class Document:
             self.edit(tr("Yours kept"), partial(apply_differences, found=self.disputed))
         else:
             self.disputed = ()
-            self._tell()
+            self._notify()
 
-    def follow_layout(self) -> None:
+    def update_layout(self) -> None:
         """Notifies the listeners of another keyboard layout."""
-        self._tell()
+        self._notify()
 
     def name_point(self, name: str) -> None:
         """Saves the present state as a named restore point."""
@@ -208,7 +208,7 @@ class Document:
             profile = parse_profile(change.state, layout=self.layout)
         except ProfileError as error:
             self.fault = tr("that state cannot be read any more: {problems}", problems=error.problems[0])
-            self._tell()
+            self._notify()
             return ""
         moved(self.text)
         self._do(did, change.label, profile)
@@ -221,7 +221,7 @@ class Document:
         problems = self._check.problems(profile, self.layout)
         if problems:
             self.fault = tr("this cannot be done: {problems}", problems=fault_words(profile, problems[0]))
-            self._tell()
+            self._notify()
             return False
         log.debug("edit: %s", label)
         self.history.note(label, self.text)
@@ -235,9 +235,9 @@ class Document:
         edit = _Unwritten(self._file.number(), self._now)
         self._unwritten.append(edit)
         self._file.keep(edit.number, edit.after, self._on_kept, note)
-        self._tell()
+        self._notify()
 
-    def _on_kept(self, kept: Kept) -> None:
+    def _on_kept(self, kept: SaveResult) -> None:
         """Handles the result of saving an edit."""
         fault = self.fault
         if kept.elsewhere:
@@ -247,7 +247,7 @@ class Document:
             self._forget_written(kept.number)
         self.fault = kept.fault
         if self.fault != fault:
-            self._tell()
+            self._notify()
 
     def _steps(self, in_file: Text) -> tuple[tuple[Step, ...], tuple[Step, ...]]:
         """Returns the last edits made here: those contained in a text of the file, and those not."""
@@ -286,8 +286,8 @@ class Document:
         """Suspends writing to the file; edits stay in memory and in the journal."""
         if self.fault != why:
             self.fault = why
-            self._tell()
+            self._notify()
 
-    def _tell(self) -> None:
+    def _notify(self) -> None:
         for listener in self._listeners:
             listener()

@@ -16,7 +16,7 @@ from nub_shift.model.slot_names import slot_name
 
 
 @dataclass(frozen=True)
-class Looks:
+class LookUse:
     """A stick moves the pointer, in counts a second at full deflection."""
 
     across: float
@@ -24,12 +24,12 @@ class Looks:
 
 
 @dataclass(frozen=True)
-class Walks:
+class WalkUse:
     """A stick presses its directions."""
 
 
 @dataclass(frozen=True)
-class Pulls:
+class PullUse:
     """A trigger or sensor presses stages.
 
     Attributes:
@@ -42,25 +42,25 @@ class Pulls:
 
 
 @dataclass(frozen=True)
-class Turns:
+class TurningUse:
     """Turning the pad turns the view."""
 
 
-Doing = Looks | Walks | Pulls | Turns
+FeelUse = LookUse | WalkUse | PullUse | TurningUse
 
 
-def doing(profile: Profile, layer_id: str, control: str) -> Doing | None:
+def doing(profile: Profile, layer_id: str, control: str) -> FeelUse | None:
     """Returns the use of a control; None where no figure depends on its feel."""
     if control in STICK_SLOTS:
         match use_of(profile, layer_id, control):
             case PointerSpeed(x=x, y=y):
-                return Looks(x, y)
+                return LookUse(x, y)
             case PointerPosition():
                 return None
         used = (slot_name(control, way) for way in WAYS)
-        return Walks() if any(shown_assignment(profile, layer_id, slot) is not None for slot in used) else None
+        return WalkUse() if any(shown_assignment(profile, layer_id, slot) is not None for slot in used) else None
     if control == MOTION_SLOT:
-        return Turns() if isinstance(use_of(profile, layer_id, control), Turn) else None
+        return TurningUse() if isinstance(use_of(profile, layer_id, control), Turn) else None
     if CONTROL_BY_NAME[control].kind not in (Kind.TRIGGER, Kind.SLIDER):
         return None
     feel: TriggerFeel | SliderFeel = getattr(layer_feel(profile, layer_id), control)
@@ -70,4 +70,4 @@ def doing(profile: Profile, layer_id: str, control: str) -> Doing | None:
         if hasattr(feel, name) and shown_assignment(profile, layer_id, slot_name(control, name)) is not None
     )
     quick = isinstance(feel, TriggerFeel) and feel.quick
-    return Pulls(stages, feel.ease if quick and isinstance(feel, TriggerFeel) else None) if stages else None
+    return PullUse(stages, feel.ease if quick and isinstance(feel, TriggerFeel) else None) if stages else None

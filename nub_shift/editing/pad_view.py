@@ -13,7 +13,7 @@ from nub_shift.editing.document import Document, Edit
 from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.profile.feel import Feel, FeelChange
 from nub_shift.model.profile.profile import PadFeel, Profile
-from nub_shift.model.profile.schema_types import said_by
+from nub_shift.model.profile.schema_types import given_fields
 
 
 def set_pad_feel(profile: Profile, seen: Profile, identity: str, name: str) -> Profile:
@@ -117,7 +117,7 @@ class PadView:
 
 
 def _difference(one: Feel, other: Feel) -> dict[str, Any]:
-    return _tree_difference(said_by(one), said_by(other))
+    return _tree_difference(given_fields(one), given_fields(other))
 
 
 def _tree_difference(one: dict[str, Any], other: dict[str, Any]) -> dict[str, Any]:

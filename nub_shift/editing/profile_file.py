@@ -54,7 +54,7 @@ class Text:
 
 
 @dataclass(frozen=True)
-class Kept:
+class SaveResult:
     """Result of writing an edit.
 
     Attributes:
@@ -132,11 +132,13 @@ class ProfileFile:
         self._count += 1
         return self._count
 
-    def keep(self, number: int, after: Text, done: Callable[[Kept], None], note: Callable[[], None] | None) -> None:
+    def keep(
+        self, number: int, after: Text, done: Callable[[SaveResult], None], note: Callable[[], None] | None
+    ) -> None:
         """Writes the profile after an edit, and before that the journal line of the edit."""
         self._worker.run(lambda: self._keep(number, after, note), done)
 
-    def _keep(self, number: int, after: Text, note: Callable[[], None] | None) -> Kept:
+    def _keep(self, number: int, after: Text, note: Callable[[], None] | None) -> SaveResult:
         there = self.read()
         is_known = there == self._seen
         if is_known and there is not None and there != self._says.text and comments_in(there):
@@ -144,7 +146,7 @@ class ProfileFile:
         if note is not None:
             _suppressed(note)
         if not is_known:
-            return Kept(number, elsewhere=True)
+            return SaveResult(number, elsewhere=True)
         try:
             text = self._with_comments(there or "", after)
             self._turn += 1
@@ -155,11 +157,11 @@ class ProfileFile:
             self._turn += 1
             self._writing = self._seen
             why = system_fault(error)
-            return Kept(number, tr("{path} cannot be written: {why}", path=self.path.name, why=why))
+            return SaveResult(number, tr("{path} cannot be written: {why}", path=self.path.name, why=why))
         self.written = number
         self._turn += 1
         self._seen, self._says = text, after
-        return Kept(number)
+        return SaveResult(number)
 
     def _with_comments(self, there: str, after: Text) -> str:
         """Returns the text of the file after an edit, with comments. A restored earlier state gets its earlier text."""

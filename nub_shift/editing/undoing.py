@@ -11,7 +11,7 @@ from nub_shift.editing.document import Document
 from nub_shift.editing.history import Change
 
 
-class Undoes(Protocol):
+class UndoOwner(Protocol):
     """Owner of undoable changes."""
 
     def undo(self) -> str:
@@ -21,7 +21,7 @@ class Undoes(Protocol):
         """Redoes the last undone change; returns its label, empty if there is none."""
 
 
-class Undoing:
+class UndoChoice:
     """Finds the last change of several owners by the time of the change."""
 
     def __init__(self, document: Document, beside: Callable[[], CardBook | Catalogue | None]) -> None:
@@ -29,19 +29,19 @@ class Undoing:
         self._document = document
         self._beside = beside
 
-    def undoable(self) -> tuple[Undoes, str]:
+    def undoable(self) -> tuple[UndoOwner, str]:
         """Returns the owner of the change that Undo takes back, and its label; empty if there is none."""
         beside = self._beside()
         return self._of_later(beside, beside.history.undo if beside is not None else None, self._document.history.undo)
 
-    def redoable(self) -> tuple[Undoes, str]:
+    def redoable(self) -> tuple[UndoOwner, str]:
         """Returns the owner of the change that Redo repeats, and its label; empty if there is none."""
         beside = self._beside()
         return self._of_later(beside, beside.history.redo if beside is not None else None, self._document.history.redo)
 
     def _of_later(
         self, beside: CardBook | Catalogue | None, other: Change[Any] | None, edit: Change[Any] | None
-    ) -> tuple[Undoes, str]:
+    ) -> tuple[UndoOwner, str]:
         if beside is not None and other is not None and (edit is None or other.at > edit.at):
             return beside, other.label
         return self._document, edit.label if edit is not None else ""

@@ -36,7 +36,7 @@ class Awaited(Enum):
     STROKES = "keys that are recorded as a sequence"
 
 
-class Heard(Enum):
+class WaitEvent(Enum):
     """Event that ends a wait, or changes it into another one."""
 
     CONTROL = "a control was pressed on the pad, or clicked"
@@ -48,8 +48,8 @@ class Heard(Enum):
 
 _N, _S = Awaited.NOTHING, Awaited.SLOT_INPUT
 
-TRANSITIONS: Final[dict[Awaited, dict[Heard, Awaited]]] = {
-    awaited: dict(zip(Heard, row, strict=True))
+TRANSITIONS: Final[dict[Awaited, dict[WaitEvent, Awaited]]] = {
+    awaited: dict(zip(WaitEvent, row, strict=True))
     for awaited, row in {
         # CONTROL, GIVEN, LEFT, OVER, CANCELLED
         Awaited.NOTHING: (_S, _N, _N, _N, _N),
@@ -136,19 +136,19 @@ class Waiting:
         log.debug("waiting: %s -> %s", self.wait.awaited.name, wait.awaited.name)
         self.wait = wait
         self.extend()
-        self._tell()
+        self._notify()
 
-    def heard(self, heard: Heard, slot: str = "", layer: str = "") -> Wait:
+    def handle_event(self, handle_event: WaitEvent, slot: str = "", layer: str = "") -> Wait:
         """Processes an event by the table; a control has its slot and the shown layer.
 
         Returns the wait before the event.
         """
         before = self.wait
-        awaited = TRANSITIONS[before.awaited][heard]
-        if awaited is before.awaited and heard is not Heard.CONTROL:
+        awaited = TRANSITIONS[before.awaited][handle_event]
+        if awaited is before.awaited and handle_event is not WaitEvent.CONTROL:
             return before
         own = (before.slot, before.partner) if before.awaited in (Awaited.PARTNER, Awaited.THIRD_CONTROL) else ()
-        if heard is Heard.CONTROL and slot in own:
+        if handle_event is WaitEvent.CONTROL and slot in own:
             return before  # a slot is not its own partner
         if awaited is Awaited.PAIR_INPUT:
             self.begin(Wait(awaited, layer, slot, partner=before.slot, reaction=before.reaction))
@@ -158,7 +158,7 @@ class Waiting:
             self.begin(Wait())
         else:
             self.begin(replace(before, awaited=awaited))
-        if heard is Heard.CONTROL and before.awaited in _FOR_CONTROL:
+        if handle_event is WaitEvent.CONTROL and before.awaited in _FOR_CONTROL:
             for callback in self._control_callbacks:
                 callback(before, slot)
         return before
@@ -170,7 +170,7 @@ class Waiting:
         wait = self.wait
         if wait.awaited in (_S, Awaited.SLOT_MOVE) and (wait.reaction, wait.besides) != (reaction, besides):
             self.wait = replace(wait, reaction=reaction, besides=besides)
-            self._tell()
+            self._notify()
 
     def extend(self) -> None:
         """Restarts the time of the wait."""
@@ -181,7 +181,7 @@ class Waiting:
         """Sets the time limit for keys; 0 for none."""
         self.listen_ms = listen_ms
         self.extend()
-        self._tell()
+        self._notify()
 
     @property
     def _time_ms(self) -> int:
@@ -204,18 +204,18 @@ class Waiting:
             return 1.0
         return max(0, self._deadline_ms - self._clock_ms()) / self._time_ms
 
-    def look_at_clock(self) -> None:
+    def check_time(self) -> None:
         """Ends a wait whose time is over."""
         if self.timed and self.time_left == 0:
-            self.heard(Heard.OVER)
+            self.handle_event(WaitEvent.OVER)
         else:
-            self._tell()
+            self._notify()
 
     def listens_for(self, layer: str, slot: str) -> bool:
         """Returns whether a key is awaited for a slot of a layer."""
         wait = self.wait
-        heard = wait.awaited in (Awaited.SLOT_INPUT, Awaited.PAIR_INPUT)
-        return heard and (wait.layer, wait.slot) == (layer, slot)
+        handle_event = wait.awaited in (Awaited.SLOT_INPUT, Awaited.PAIR_INPUT)
+        return handle_event and (wait.layer, wait.slot) == (layer, slot)
 
     @property
     def for_control(self) -> bool:
@@ -227,6 +227,6 @@ class Waiting:
         """Whether the input goes to a slot of the opened control."""
         return self.wait.awaited in _FOR_SLOT
 
-    def _tell(self) -> None:
+    def _notify(self) -> None:
         for callback in list(self._callbacks):
             callback()

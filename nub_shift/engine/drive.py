@@ -23,11 +23,11 @@ class Drive:
     """Pointer and wheel, with the uses that drive them.
 
     Attributes:
-        heeds_click: an active use takes the click of its stick.
+        takes_click: an active use takes the click of its stick.
     """
 
     def __init__(self) -> None:
-        self.heeds_click = False
+        self.takes_click = False
         self._pointer = PointerMotion(Pointer)
         self._wheel = PointerMotion(Wheel)
         self._uses: dict[str, tuple[Use, ActiveUse]] = {}  # active uses by slot
@@ -89,14 +89,14 @@ class Drive:
         if self._begun_for is not sheet:
             self._change_uses(sheet, sources, context, now_us)
 
-    def let_go(self, context: EffectContext, now_us: int) -> None:
+    def release_all(self, context: EffectContext, now_us: int) -> None:
         """Ends all uses and releases what they hold."""
         for _, active in self._uses.values():
-            active.let_go(context, now_us)
+            active.release_all(context, now_us)
         context.turns.clear()
         self._uses.clear()
         self._begun_for = None
-        self.heeds_click = False
+        self.takes_click = False
         self._tick = None
 
     def halt(self, now_us: int, out: list[Output]) -> None:
@@ -136,7 +136,7 @@ class Drive:
                 self._leave(was, name, sources, context, now_us)
         for name, (_, was) in before.items():
             self._leave(was, name, sources, context, now_us)
-        self.heeds_click = any(use.heeds_click for use, _ in self._uses.values())
+        self.takes_click = any(use.takes_click for use, _ in self._uses.values())
 
     def _leave(self, was: ActiveUse, name: str, sources: Sources, context: EffectContext, now_us: int) -> None:
         was.leave(context, now_us)

@@ -7,11 +7,13 @@ from dataclasses import replace as replaced
 from typing import Final, assert_never
 
 from nub_shift.engine.effect_context import Effect
-from nub_shift.engine.effects.carousels import CarouselEffect, CarouselWheel, Pick
+from nub_shift.engine.effects.carousels import CarouselEffect, CarouselPick, CarouselWheel
 from nub_shift.engine.effects.manners import Lingering, Once, Pulse, Toggle, Turbo
 from nub_shift.engine.effects.plain import (
-    Counted,
+    CountedInput,
+    EffectGroup,
     GlideEffect,
+    HeldCondition,
     KeysEffect,
     LayerEffect,
     MotionEffect,
@@ -21,21 +23,18 @@ from nub_shift.engine.effects.plain import (
     ProfileEffect,
     RecentreEffect,
     ScrollEffect,
-    Several,
     SilenceEffect,
     StayEffect,
     TurnByEffect,
-    While,
     wheel_effect,
 )
 from nub_shift.engine.effects.reactions import Reactions
 from nub_shift.engine.effects.sequences import SequenceEffect, Stroke
 from nub_shift.keyboard.keys import modifiers_first
 from nub_shift.keyboard.layout import LayoutSource
-from nub_shift.model.controls import leaning
+from nub_shift.model.controls import with_diagonals
 from nub_shift.model.profile.actions import Action, Manner
 from nub_shift.model.profile.effects import (
-    AskForProfile,
     CarouselStep,
     ChangePace,
     ClickWheel,
@@ -48,6 +47,7 @@ from nub_shift.model.profile.effects import (
     PlacePointer,
     PlaySequence,
     PressKeys,
+    RequestProfile,
     Scroll,
     Sent,
     Silence,
@@ -133,13 +133,17 @@ class EffectCompiler:
     def whole_action(self, action: Action) -> Effect:
         """Compiles an action together with the actions that begin beside it."""
         effects = tuple(self._action(part) for part in action.parts)
-        return Several(effects) if len(effects) > 1 else effects[0]
+        return EffectGroup(effects) if len(effects) > 1 else effects[0]
 
     def _action(self, action: Action) -> Effect:
         effect = self._kept_up(action)
         if action.linger_ms:
             effect = Lingering(effect, action.linger_ms * US_PER_MS)
-        return While(effect, tuple(frozenset(leaning((slot,))) for slot in action.while_)) if action.while_ else effect
+        return (
+            HeldCondition(effect, tuple(frozenset(with_diagonals((slot,))) for slot in action.while_))
+            if action.while_
+            else effect
+        )
 
     def _kept_up(self, action: Action) -> Effect:
         effect = self._effect(action)
@@ -168,7 +172,7 @@ class EffectCompiler:
         """Returns the toggle shared by all slots that toggle the same move, so that they share one state."""
         self.regains = self.regains or action.regain
         lock_us = action.lock_ms * US_PER_MS if action.manner is Manner.LOCK else None
-        made = Toggle(effect, action.regain, action.group, leaning(action.ended_by), lock_us)
+        made = Toggle(effect, action.regain, action.group, with_diagonals(action.ended_by), lock_us)
         if not isinstance(action.effect, DoMove):
             return made
         key = (action.effect.move, action.manner, made.regain, made.group, made.ended_by, lock_us)
@@ -209,7 +213,7 @@ class EffectCompiler:
                 return MotionEffect(switch is MotionSwitch.ON)
             case ChangePace(factor):
                 return PaceEffect(factor, action.by_depth, action.pace_of)
-            case AskForProfile(title):
+            case RequestProfile(title):
                 return ProfileEffect(title)
             case Silence():
                 return SilenceEffect()
@@ -232,8 +236,8 @@ class EffectCompiler:
                 assert_never(sent)
         positions = self._picks.get(sent)
         if positions:
-            made = Pick(made, tuple(positions))
-        return Counted(action.effect.move, made) if isinstance(action.effect, DoMove) else made
+            made = CarouselPick(made, tuple(positions))
+        return CountedInput(action.effect.move, made) if isinstance(action.effect, DoMove) else made
 
     def _typing(self, text: str) -> SequenceEffect:
         """Returns the sequence shared by all slots that type the text, so that two of them never type at once."""

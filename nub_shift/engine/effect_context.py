@@ -83,7 +83,7 @@ class Effect:
     """Immutable description of an action's outcome. State of effects is kept in `EffectContext.memory`."""
 
     @property
-    def brings_layers(self) -> bool:
+    def can_change_layers(self) -> bool:
         """Whether beginning the effect may change the active layers at once."""
         return False
 
@@ -141,7 +141,7 @@ class EffectContext:
 
     Attributes:
         out: outputs of the present step.
-        loose: runs that continue after the release of their slot.
+        detached: runs that continue after the release of their slot.
         memory: state of effects, by effect, until play stops.
         pressed: pressed slots in the order of their presses.
         waiting: presses that wait for partners, by slot.
@@ -162,7 +162,7 @@ class EffectContext:
     layers: LayerStack = field(default_factory=LayerStack)
     agenda: Agenda = field(default_factory=Agenda)
     out: list[Output] = field(default_factory=list)
-    loose: dict[Run, None] = field(default_factory=dict)
+    detached: dict[Run, None] = field(default_factory=dict)
     memory: dict[Any, Any] = field(default_factory=dict)
     pressed: dict[Slot, None] = field(default_factory=dict)
     waiting: dict[str, Any] = field(default_factory=dict)

@@ -70,7 +70,7 @@ class Engine:
         if readers.read(frame.values, self._reported, self._now_us, sensor_us is not None):
             self._note_moved()
         if readers.changed:
-            self._act()
+            self._process_changes()
         if self._context.stale:
             self._settle()
         return out
@@ -98,9 +98,9 @@ class Engine:
             slot.run = slot.effect = None
             if run is not None:
                 run.cut(context, self._now_us)
-        self._drive.let_go(context, self._now_us)
+        self._drive.release_all(context, self._now_us)
         self._layer_runs.cut(self._now_us)
-        for run in reversed(list(context.loose)):  # last, since the cuts above may have detached runs
+        for run in reversed(list(context.detached)):  # last, since the cuts above may have detached runs
             run.cut(context, self._now_us)
         self._readers.motion.rest()
         context.layers.stay(0)
@@ -160,7 +160,7 @@ class Engine:
         out = self._step(now_us)
         for run in self._regained.note(self._context):
             run.cut(self._context, self._now_us)
-        for last in [run for run in self._context.loose if isinstance(run, TurboRun)]:
+        for last in [run for run in self._context.detached if isinstance(run, TurboRun)]:
             last.cut(self._context, self._now_us)  # no turbo press is completed in another window
         self._settle()
         return out
@@ -250,7 +250,7 @@ class Engine:
             self._readers.fit(trim)
             self._readers.turn_to(self._sheet)
 
-    def know_bias(self, bias: Vector | None) -> None:
+    def set_bias(self, bias: Vector | None) -> None:
         """Takes the known bias of the connected pad's gyro, in degrees a second."""
         self._sensors = Sensors(bias)
         self._set_program(self._program)
@@ -313,10 +313,10 @@ class Engine:
         self._drive.advance(now_us, out)
         if self._context.agenda.timers or self._context.ledger.waiting:
             while (other := self._other_due_us()) is not None and other <= now_us:
-                self._happen(other)
+                self._run_due(other)
         return out
 
-    def _happen(self, due_us: int) -> None:
+    def _run_due(self, due_us: int) -> None:
         """Runs the next due item of ledger or agenda, stamped with the present time: no output is dated back.
 
         After a suspension all other items are postponed by its length.
@@ -343,7 +343,7 @@ class Engine:
         if context.glides or context.scrolls or context.paces:
             context.stale = True
 
-    def _act(self) -> None:
+    def _process_changes(self) -> None:
         """Processes the slots changed by a frame."""
         changed, pressed, layers = self._readers.changed, self._pressed, self._context.layers
         if len(changed) > 1:
@@ -380,7 +380,7 @@ class Engine:
             if layers.changed:
                 self._resolve_layers()
         changed.clear()
-        if self._drive.heeds_click:
+        if self._drive.takes_click:
             context.stale = True
 
     def _resolve_layers(self) -> None:
@@ -444,6 +444,6 @@ class Engine:
             if context.layers.changed:
                 self._resolve_layers()
             if self._readers.changed:  # a stick has been withheld
-                self._act()
+                self._process_changes()
             context.stale = False
             self._drive.move(self._sheet, self._readers.sources, context, self._now_us)

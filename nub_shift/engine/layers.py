@@ -27,7 +27,7 @@ class LayerStack:
         self._holders[layer] = count + 1
         self.changed = self.changed or count == 0
 
-    def let_go(self, layer: int) -> None:
+    def drop(self, layer: int) -> None:
         """Removes a holder; the last one deactivates the layer."""
         count = self._holders[layer]
         if count > 1:
@@ -42,4 +42,4 @@ class LayerStack:
         if layer:
             self.hold(layer)
         if before:
-            self.let_go(before)
+            self.drop(before)

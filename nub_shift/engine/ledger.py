@@ -42,12 +42,12 @@ class _Key:
         masks: number of masks that keep the key up.
         down, since_us: state on the output, and time of the last change.
         queued: pending changes.
-        swallowed: held, but the output did not get the press.
+        suppressed: held, but the output did not get the press.
         users: holders whose times apply until the next press.
         shortest_us, gap_us: the strictest of these times.
     """
 
-    __slots__ = ("down", "gap_us", "holders", "masks", "queued", "shortest_us", "since_us", "swallowed", "users")
+    __slots__ = ("down", "gap_us", "holders", "masks", "queued", "shortest_us", "since_us", "suppressed", "users")
 
     def __init__(self) -> None:
         self.holders: dict[KeyTimes, int] = {}
@@ -55,7 +55,7 @@ class _Key:
         self.down = False
         self.since_us = _LONG_AGO_US
         self.queued: list[bool] = []
-        self.swallowed = False
+        self.suppressed = False
         self.users: list[KeyTimes] = []  # unique; one or two in practice
         self.shortest_us = self.gap_us = 0
 
@@ -182,7 +182,7 @@ class Ledger:
             key.use([other for other in key.users if other is not times])
             if not key.holders:
                 key.queued.clear()
-                key.swallowed = False
+                key.suppressed = False
                 if key.down:
                     self._want(code, key, False, t_us, out)
             self._note_waiting(code, key)
@@ -190,7 +190,7 @@ class Ledger:
     def _want(self, code: str, key: _Key, down: bool, t_us: int, out: list[Output]) -> None:
         queued = key.queued
         if not queued:
-            if down is (key.down or key.swallowed):
+            if down is (key.down or key.suppressed):
                 return
             if t_us - key.since_us >= (key.shortest_us if key.down else key.gap_us):
                 self._change(code, key, down, t_us, out)
@@ -205,14 +205,14 @@ class Ledger:
         self._note_waiting(code, key)
 
     def _change(self, code: str, key: _Key, down: bool, t_us: int, out: list[Output]) -> None:
-        if not down and key.swallowed:
-            key.swallowed = False
+        if not down and key.suppressed:
+            key.suppressed = False
             return
         if down:
             if key.holders and not key.queued and len(key.users) > len(key.holders):
                 key.use(list(key.holders))
             if not self._budget.take(t_us):
-                key.swallowed = True
+                key.suppressed = True
                 return
         key.down = down
         key.since_us = t_us

@@ -14,14 +14,14 @@ from nub_shift.engine.effect_compiler import US_PER_MS, EffectCompiler
 from nub_shift.engine.effect_context import Effect
 from nub_shift.engine.effects.carousels import CarouselWheel
 from nub_shift.engine.effects.plain import (
-    Several,
+    EffectGroup,
 )
 from nub_shift.engine.effects.together import Chord, Chorded
 from nub_shift.engine.readers import uses_diagonals
 from nub_shift.engine.rings import RingUse
 from nub_shift.engine.uses import DragUse, FlickUse, PositionUse, ScrollUse, SpeedUse, TiltUse, TurnUse, Use
 from nub_shift.keyboard.layout import LayoutSource, us_layout
-from nub_shift.model.controls import DIAGONALS, MOTION_SLOT, STICK_SLOTS, leaning
+from nub_shift.model.controls import DIAGONALS, MOTION_SLOT, STICK_SLOTS, with_diagonals
 from nub_shift.model.profile.actions import Action, Manner
 from nub_shift.model.profile.effects import (
     ChooseFromRing,
@@ -36,7 +36,7 @@ from nub_shift.model.profile.effects import (
     Turn,
 )
 from nub_shift.model.profile.feel import Feel, FeelChange, changed_feel, sound_feel
-from nub_shift.model.profile.profile import Layer, Profile, together_over
+from nub_shift.model.profile.profile import Layer, Profile, merge_together
 from nub_shift.model.profile.reactions import Assignment, Gesture, Order, Together
 from nub_shift.model.profile.signs import Signs
 from nub_shift.model.references.walk import actions_in, uses_in
@@ -75,7 +75,7 @@ class Sheet:
         self.uses = uses
         self.steady = frozenset(name for name, use in uses.items() if use.steady)
         self.drags = any(isinstance(use, DragUse) for use in uses.values())
-        self.shifts = conditions.union(slot for slot, effect in effects.items() if effect.brings_layers)
+        self.shifts = conditions.union(slot for slot, effect in effects.items() if effect.can_change_layers)
 
 
 def _without_feels(profile: Profile) -> Profile:
@@ -175,8 +175,8 @@ class Program:
         conditions: set[str] = set()
         self.analogue = False
         for number, (_, action) in enumerate(actions_in(profile)):
-            enders.update(leaning(action.ended_by))
-            conditions.update(leaning(action.while_))
+            enders.update(with_diagonals(action.ended_by))
+            conditions.update(with_diagonals(action.while_))
             self.analogue = self.analogue or _goes_by_depth(action)
             if number % 8 == 0:
                 yield
@@ -241,7 +241,7 @@ class Program:
         chords: dict[Gesture, Chord] = {}
         for layer in (0, *stack):
             for part, own in self._chords[layer]:
-                chords = together_over(chords, part, own)
+                chords = merge_together(chords, part, own)
         for layer in stack:
             for slot in self._hidden[layer]:
                 merged.pop(slot, None)
@@ -265,7 +265,7 @@ class Program:
 
     def _several(self, effects: tuple[Effect, ...]) -> Effect:
         """Returns one shared effect for equal effects, so that a held slot continues across sheets."""
-        return self._shared.setdefault(effects, Several(effects))
+        return self._shared.setdefault(effects, EffectGroup(effects))
 
     def _chorded(self, own: Effect | None, free: tuple[Chord, ...], ordered: tuple[Chord, ...]) -> Effect:
         """Returns one shared effect for equal chords, likewise."""

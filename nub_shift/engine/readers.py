@@ -149,7 +149,7 @@ class StickReader(Reader):
         self._raw = (x, y)
         if self._trimming is not None:
             x, y = self._trimming.place(x, y)
-        if not self._shape.oriented_as_is:
+        if not self._shape.keeps_orientation:
             x, y = self._shape.oriented(x, y)
         self._oriented = self._hand = (x, y)
         radius = hypot(x, y)

@@ -17,7 +17,7 @@ class RegainedToggles:
 
     def note(self, context: EffectContext) -> list[ToggleRun]:
         """Records and returns the active toggles that are to be regained."""
-        runs = [run for run in context.loose if isinstance(run, ToggleRun) and run.toggle.regain]
+        runs = [run for run in context.detached if isinstance(run, ToggleRun) and run.toggle.regain]
         self._slots.update((run.toggle, run.slot) for run in runs)
         return runs
 

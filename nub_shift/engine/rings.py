@@ -54,7 +54,7 @@ class RingUse(Use):
         return True
 
     @property
-    def heeds_click(self) -> bool:
+    def takes_click(self) -> bool:
         return True
 
     def begin(self, name: str, sources: Sources, before: ActiveUse | None) -> ActiveUse:  # noqa: ARG002
@@ -184,7 +184,7 @@ class OpenRing(ActiveUse):
             self._fire(chosen, context, now_us)
         self._end(context, now_us)
 
-    def let_go(self, context: EffectContext, t_us: int) -> None:
+    def release_all(self, context: EffectContext, t_us: int) -> None:
         run, self._run = self._run, None
         if run is not None:
             run.cut(context, t_us)

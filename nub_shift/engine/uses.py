@@ -74,7 +74,7 @@ class ActiveUse:
     def leave(self, context: EffectContext, now_us: int) -> None:
         """Ends the use, since another one takes over its control."""
 
-    def let_go(self, context: EffectContext, now_us: int) -> None:
+    def release_all(self, context: EffectContext, now_us: int) -> None:
         """Releases everything held, at the end of play."""
 
 
@@ -87,7 +87,7 @@ class Use:
         return False
 
     @property
-    def heeds_click(self) -> bool:
+    def takes_click(self) -> bool:
         """Whether the use takes the click of the stick."""
         return False
 
@@ -387,7 +387,7 @@ class PlacedPointer(ActiveUse):
         self._hold((), context, now_us)
         self._go(0, 0, context, now_us)
 
-    def let_go(self, context: EffectContext, now_us: int) -> None:
+    def release_all(self, context: EffectContext, now_us: int) -> None:
         """Releases the held keys; the pointer stays."""
         self._hold((), context, now_us)
         self._x = self._y = 0

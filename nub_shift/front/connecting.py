@@ -7,15 +7,15 @@ import os
 from nub_shift.front.windows import Windows, is_wayland
 
 
-def connect(asks_compositor: bool = True) -> Windows | None:
+def connect(uses_compositor: bool = True) -> Windows | None:
     """Connects to the compositor if it reports windows, else to the X server, which a Wayland session may have too.
 
     The X server reports its own windows alone.
 
     Args:
-        asks_compositor: whether the compositor is tried; False where it is known to report nothing.
+        uses_compositor: whether the compositor is tried; False where it is known to report nothing.
     """
-    if asks_compositor and is_wayland():
+    if uses_compositor and is_wayland():
         try:
             from nub_shift.front.wayland import WaylandWindows
         except ImportError:  # the library does not exist for this processor

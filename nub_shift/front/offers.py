@@ -21,13 +21,13 @@ def offers() -> frozenset[str]:
     processor.
     """
     try:
-        asked = start_own("nub_shift.front.wayland", stdout=subprocess.PIPE)
+        requested = start_own("nub_shift.front.wayland", stdout=subprocess.PIPE)
     except OSError:
         return frozenset()
-    with asked:
+    with requested:
         try:
-            said, _ = asked.communicate(timeout=_LIMIT_S)
+            said, _ = requested.communicate(timeout=_LIMIT_S)
         except subprocess.TimeoutExpired:
-            asked.kill()
+            requested.kill()
             return frozenset()
     return frozenset(said.decode().split())

@@ -49,7 +49,7 @@ def opened() -> Display | None:
 class WaylandWindows:
     """A connection to the session's compositor. Every method raises OSError once the compositor has gone."""
 
-    tells_all = True
+    reports_all = True
 
     def __init__(self, display: Display) -> None:
         self._display = display

@@ -13,14 +13,14 @@ class Windows(Protocol):
     gone.
 
     Attributes:
-        tells_all: whether the server reports all windows of the session.
+        reports_all: whether the server reports all windows of the session.
         gone: numbers of closed windows, which the server may reuse; emptied by the reader.
     """
 
     gone: set[int]
 
     @property
-    def tells_all(self) -> bool:
+    def reports_all(self) -> bool:
         """Whether the server reports all windows of the session."""
 
     def fileno(self) -> int:

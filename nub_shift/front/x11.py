@@ -67,7 +67,7 @@ class X11Windows:
             return None
 
     @property
-    def tells_all(self) -> bool:
+    def reports_all(self) -> bool:
         """Whether the server reports all windows: in a Wayland session, only its own."""
         return not is_wayland()
 
@@ -206,7 +206,7 @@ class X11Windows:
                 return None
             return -int(at.x), -int(at.y), int(size.width), int(size.height)
 
-    def composes(self) -> bool:
+    def has_compositor(self) -> bool:
         """Returns whether a compositing manager runs, so that windows can be translucent."""
         with _gone_as_oserror():
             return bool(self._display.get_selection_owner(self._display.intern_atom("_NET_WM_CM_S0")))

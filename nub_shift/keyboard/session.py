@@ -42,7 +42,7 @@ class SessionLayout:
         return self._layout
 
     @property
-    def asked(self) -> bool:
+    def requested(self) -> bool:
         """Whether the layout has been requested."""
         return self._layout is not None
 

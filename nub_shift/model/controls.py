@@ -194,7 +194,7 @@ WAYS_OF_WHOLE: dict[str, frozenset[str]] = {
 }
 
 
-def leaning(slots: Collection[str]) -> tuple[str, ...]:
+def with_diagonals(slots: Collection[str]) -> tuple[str, ...]:
     """Returns these slots and the diagonals beside them: a stick with assigned diagonals presses those instead."""
     found = dict.fromkeys(slots)
     for slot in slots:
@@ -223,7 +223,7 @@ def by_finger(names: Collection[str], fingers: Fingers) -> dict[Finger, list[str
     return found
 
 
-def of_right_hand(names: Collection[str], fingers: Fingers) -> list[str]:
+def right_hand_controls(names: Collection[str], fingers: Fingers) -> list[str]:
     """Returns the controls of the right hand."""
     right = (Finger.RIGHT_THUMB, Finger.RIGHT_INDEX)
     return [name for name in names if fingers.get(name, CONTROL_BY_NAME[name].finger) in right]

@@ -112,7 +112,7 @@ class Message(msgspec.Struct, frozen=True):
         return f"{self.code.value}({said})"
 
 
-class Saying(Exception):
+class MessageError(Exception):
     """Base of errors that carry a message."""
 
     def __init__(self, code: Code, **values: Value) -> None:

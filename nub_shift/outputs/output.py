@@ -6,10 +6,10 @@ from collections.abc import Iterable
 from typing import Protocol, assert_never
 
 from nub_shift.engine.values import Key, Output, Place, PlaceBack, Pointer, ProfileRequest, Wheel
-from nub_shift.model.messages import Saying
+from nub_shift.model.messages import MessageError
 
 
-class OutputError(Saying):
+class OutputError(MessageError):
     """An output cannot be opened or has failed; the message gives the reason."""
 
 

@@ -15,7 +15,7 @@ import sys
 from typing import Final
 
 from nub_shift.model.pad.kernel_event import INPUT_EVENT
-from nub_shift.outputs.watcher import BEAT, DOWN, begin, say_ready, watch
+from nub_shift.outputs.watcher import BEAT, DOWN, begin, report_ready, watch
 
 _PR_SET_PDEATHSIG: Final = 1  # prctl(2)
 _EV_SYN: Final = 0
@@ -43,7 +43,7 @@ def main() -> None:
             with contextlib.suppress(OSError):  # the device has gone
                 os.write(device, _ALL_UP)
 
-    say_ready()
+    report_ready()
     watch(come, lambda: held, release)
 
 

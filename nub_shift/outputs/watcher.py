@@ -79,7 +79,7 @@ class Watcher:
         self._waited_s, self._limit_s = 0.0, FIRST_ANSWER_S
         self._beat_s = time.monotonic()  # time of the last heartbeat
 
-    def tell(self, flags: int, number: int) -> None:
+    def notify(self, flags: int, number: int) -> None:
         """Sends a word, which also counts as a heartbeat."""
         try:
             taken = self._pipe.write(bytes((flags, number)))
@@ -93,7 +93,7 @@ class Watcher:
         Raises:
             OutputError: the watcher is gone.
         """
-        self.tell(BEAT | flags, 0)
+        self.notify(BEAT | flags, 0)
         before_s, self._beat_s = self._beat_s, time.monotonic()
         if select.select([self._answers], [], [], 0.0)[0]:
             self._waited_s, self._limit_s = 0.0, ANSWER_S
@@ -190,15 +190,15 @@ def begin() -> None:
     os.set_blocking(1, False)
     for ignored in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(ignored, signal.SIG_IGN)
-    stand_apart(Path("/proc/self/cgroup"), Path("/sys/fs/cgroup"))
+    leave_groups(Path("/proc/self/cgroup"), Path("/sys/fs/cgroup"))
 
 
-def say_ready() -> None:
+def report_ready() -> None:
     """Reports to the runner that the watcher is ready."""
     os.write(1, READY)
 
 
-def stand_apart(own: Path, groups: Path) -> None:
+def leave_groups(own: Path, groups: Path) -> None:
     """Moves this process into a control group of its own, where the user's service manager permits that.
 
     `own` is the file with the present group, as /proc/self/cgroup; `groups` is the mount point of control groups.

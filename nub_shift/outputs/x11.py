@@ -140,18 +140,18 @@ class X11Output:
         finally:
             if not taken:  # a server that continues after this client's end drops its unread requests
                 for fake in self._released:
-                    self._tell(fake, DOWN)
+                    self._notify(fake, DOWN)
             self._watcher.close(spares=not taken)
 
     def _key(self, fake: Fake, down: bool) -> None:
         is_button, number = fake
         if down:
-            self._tell(fake, DOWN)  # before the press is sent
+            self._notify(fake, DOWN)  # before the press is sent
             xtest.fake_input(self._display, X.ButtonPress if is_button else X.KeyPress, number)
         else:
             xtest.fake_input(self._display, X.ButtonRelease if is_button else X.KeyRelease, number)
             self._flush()
-            self._tell(fake, 0)  # after the release was sent
+            self._notify(fake, 0)  # after the release was sent
             self._released[fake] = None
 
     def _place(self, left: float, top: float) -> None:
@@ -172,9 +172,9 @@ class X11Output:
             root = self._display.screen().root
             xtest.fake_input(self._display, X.MotionNotify, False, root=root, x=answer["root_x"], y=answer["root_y"])
 
-    def _tell(self, fake: Fake, flags: int) -> None:
+    def _notify(self, fake: Fake, flags: int) -> None:
         is_button, number = fake
-        self._watcher.tell(flags | (BUTTON if is_button else 0), number)
+        self._watcher.notify(flags | (BUTTON if is_button else 0), number)
 
     def _flush(self) -> None:
         """Sends the written requests; a server that reads nothing must not block the runner."""

@@ -13,7 +13,7 @@ from typing import Any
 from Xlib import X, display, error
 from Xlib.ext import xtest
 
-from nub_shift.outputs.watcher import BEAT, BUTTON, DOWN, begin, say_ready, watch
+from nub_shift.outputs.watcher import BEAT, BUTTON, DOWN, begin, report_ready, watch
 
 Fake = tuple[bool, int]
 
@@ -62,7 +62,7 @@ def main() -> None:
     except (error.DisplayError, error.ConnectionClosedError, OSError) as problem:
         sys.exit(str(problem))  # nothing can be pressed without a server either
     watcher = _X11Watcher(server)
-    say_ready()
+    report_ready()
     watch(
         watcher.come,
         lambda: bool(watcher.down),

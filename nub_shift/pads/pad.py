@@ -7,17 +7,17 @@ from typing import Protocol, runtime_checkable
 
 from nub_shift.engine.values import Frame
 from nub_shift.model.controls import Finger
-from nub_shift.model.messages import Saying
+from nub_shift.model.messages import MessageError
 from nub_shift.model.pad.trim import PadTrim
 from nub_shift.pads.description import Description
 from nub_shift.pads.input_codes import Event
 
 
-class PadGone(Saying):
+class PadGone(MessageError):
     """The pad was unplugged, or its recording has ended."""
 
 
-class PadError(Saying):
+class PadError(MessageError):
     """A pad cannot be used; the message gives the reason."""
 
 
@@ -51,7 +51,7 @@ class Pad(Protocol):
         """Controls not at rest when the pad was opened, as far as their rest is uncertain."""
 
     @property
-    def performs(self) -> bool:
+    def is_automatic(self) -> bool:
         """Whether the movements come from a demo or a recording, and not from a hand."""
 
     @property

@@ -115,13 +115,13 @@ class Alive(_Call, frozen=True, tag="alive"):
     """Answers a `ping`."""
 
 
-class TellAway(_Call, frozen=True, tag="tell_away"):
+class ReportAway(_Call, frozen=True, tag="tell_away"):
     """Reports a reason for sending nothing, whatever window is in front, such as a locked screen."""
 
     why: Away
 
 
-class TellFront(_Call, frozen=True, tag="tell_front"):
+class ReportFront(_Call, frozen=True, tag="tell_front"):
     """Reports the window in front; a client does so, since watching windows needs libraries that a runner does
     without.
     """
@@ -135,11 +135,11 @@ class TryFront(_Call, frozen=True, tag="try_front"):
     front: Front
 
 
-class TellLayout(_Call, frozen=True, tag="tell_layout"):
+class ReportLayout(_Call, frozen=True, tag="tell_layout"):
     """Reports that the person has changed the keyboard layout."""
 
 
-class TellHaltKey(_Call, frozen=True, tag="tell_halt_key"):
+class ReportHaltKey(_Call, frozen=True, tag="tell_halt_key"):
     """Reports the name of the halt key for the person; empty for none."""
 
     key: Annotated[str, Meta(max_length=100)]
@@ -230,11 +230,11 @@ Call = (
     | WatchSigns
     | WatchSession
     | Alive
-    | TellAway
-    | TellFront
+    | ReportAway
+    | ReportFront
     | TryFront
-    | TellLayout
-    | TellHaltKey
+    | ReportLayout
+    | ReportHaltKey
     | OpenMenu
     | Rumble
     | StayOn
@@ -276,4 +276,4 @@ def decode_call(method: str, params: msgspec.Raw) -> Call:
 
 # Calls without a profile or a program's texts are short; long lists of numbers would be slow to decode.
 MAX_PARAMS_BYTES = 4_000
-_WITH_TEXT = (LoadProfile, AssignPad, TellFront, TryFront)
+_WITH_TEXT = (LoadProfile, AssignPad, ReportFront, TryFront)

@@ -13,15 +13,15 @@ import msgspec
 from nub_shift.model.messages import Message
 from nub_shift.protocol.calls import Call, method_of, params_of
 from nub_shift.protocol.codec import PROTOCOL, Error, LineReader, Request, Response, encode_request
-from nub_shift.protocol.messages import LayoutNews, PadsNews, Ping, Ready, Said, SignsNews, State, Telemetry
+from nub_shift.protocol.messages import LayoutNews, Notice, PadsNews, Ping, Ready, SignsNews, State, Telemetry
 from nub_shift.protocol.sockets import check_private
 from nub_shift.translation import tr
 
-News = Ready | Ping | LayoutNews | Said | Telemetry | PadsNews | SignsNews
-N = TypeVar("N", Telemetry, PadsNews, Said, SignsNews)
+News = Ready | Ping | LayoutNews | Notice | Telemetry | PadsNews | SignsNews
+N = TypeVar("N", Telemetry, PadsNews, Notice, SignsNews)
 _NEWS: dict[str, type[News]] = {
     "ready": Ready,
-    "said": Said,
+    "said": Notice,
     "ping": Ping,
     "layout": LayoutNews,
     "telemetry": Telemetry,
@@ -75,7 +75,7 @@ class ClientProtocol:
             self._waiting[identity] = answered
         return encode_request(method_of(call), params_of(call), identity)
 
-    def tell(self, call: Call) -> bytes:
+    def notify(self, call: Call) -> bytes:
         """Returns the bytes of a call without an answer."""
         return encode_request(method_of(call), params_of(call))
 
@@ -143,9 +143,9 @@ class RunnerClient:
         """Waits for the next packet with the content of signs."""
         return self._next(SignsNews)
 
-    def said(self) -> Said:
+    def said(self) -> Notice:
         """Waits for the next message."""
-        return self._next(Said)
+        return self._next(Notice)
 
     def close(self) -> None:
         """Closes the connection."""

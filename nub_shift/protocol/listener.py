@@ -9,7 +9,7 @@ import stat
 from contextlib import suppress
 from pathlib import Path
 
-from nub_shift.protocol.sockets import check_private, is_heard
+from nub_shift.protocol.sockets import check_private, is_listening
 from nub_shift.translation import tr
 
 
@@ -57,7 +57,7 @@ def _make_room(path: Path) -> None:
         return
     if not stat.S_ISSOCK(there.st_mode):
         raise FileExistsError(errno.EEXIST, tr("is there already and is no socket; choose another name"), str(path))
-    if is_heard(path):
+    if is_listening(path):
         raise OSError(
             errno.EADDRINUSE, tr("somebody listens there; end that program, or choose another name"), str(path)
         )

@@ -18,7 +18,7 @@ class Ready(msgspec.Struct, frozen=True, tag_field="kind", tag="ready"):
     version: str
 
 
-class Said(msgspec.Struct, frozen=True, tag_field="kind", tag="said"):
+class Notice(msgspec.Struct, frozen=True, tag_field="kind", tag="said"):
     """A message for the person."""
 
     message: Message
@@ -42,8 +42,8 @@ class SparePad(msgspec.Struct, frozen=True):
 class PadState(msgspec.Struct, frozen=True):
     """The pad of the seat. `name` is empty while none is connected, and `missing` gives the reason.
 
-    `key` identifies the pad; `printed` has the labels on its controls where they are not the position; `performs` is
-    whether the movements come from a demo or a recording; `fingers` has the fingers of its controls where unusual;
+    `key` identifies the pad; `printed` has the labels on its controls where they are not the position; `is_automatic`
+    is whether the movements come from a demo or a recording; `fingers` has the fingers of its controls where unusual;
     `menu` is the button of the pad menu where unusual. `is_guessed` is whether the names of its controls are guessed
     from the codes, since the pad is not set up. `spare` is a pad that the seat could use in place of the missing one.
     """
@@ -53,7 +53,7 @@ class PadState(msgspec.Struct, frozen=True):
     missing: Message | None = None
     key: str = ""
     printed: dict[str, str] = {}
-    performs: bool = False
+    is_automatic: bool = False
     fingers: dict[str, Finger] = {}
     menu: str = ""
     is_guessed: bool = False
@@ -146,7 +146,7 @@ class SeatSigns(msgspec.Struct, frozen=True):
         rings: the open rings.
         pace: factor on pointer speed from held effects and toggles, without those of layers.
         menu: None while closed.
-        unheard: a person has pressed in a game during rehearsal.
+        rehearsed_press: a person has pressed in a game during rehearsal.
     """
 
     pad: str
@@ -158,7 +158,7 @@ class SeatSigns(msgspec.Struct, frozen=True):
     paused: bool
     battery: int = -1
     menu: MenuLook | None = None
-    unheard: bool = False
+    rehearsed_press: bool = False
 
 
 class SignsNews(msgspec.Struct, frozen=True):
@@ -246,7 +246,7 @@ class Introducing(msgspec.Struct, frozen=True):
     """Progress of a set-up.
 
     Attributes:
-        asked: requested control or channel; empty when none is left.
+        requested: requested control or channel; empty when none is left.
         note: result of the last movement.
         status: by channel: guessed, understood or absent.
         card: the card so far, as TOML.
@@ -254,7 +254,7 @@ class Introducing(msgspec.Struct, frozen=True):
     """
 
     pad: str
-    asked: str
+    requested: str
     note: Message | None
     status: dict[str, str]
     card: str
@@ -309,7 +309,7 @@ class Telemetry(msgspec.Struct, frozen=True):
         outputs: outputs to the game: every key and wheel output, pointer motion in sums over 8 ms.
         layers: ids of the active layers.
         slots: pressed slots.
-        performs: whether the movements come from a demo or a recording.
+        is_automatic: whether the movements come from a demo or a recording.
         seat: number of the seat.
         toggles: slots whose toggle is on.
     """
@@ -320,6 +320,6 @@ class Telemetry(msgspec.Struct, frozen=True):
     outputs: list[Output]
     layers: tuple[str, ...]
     slots: tuple[str, ...]
-    performs: bool = False
+    is_automatic: bool = False
     seat: int = 0
     toggles: tuple[str, ...] = ()

@@ -36,11 +36,11 @@ def resident_socket() -> Path:
 
 def running_sockets() -> list[Path]:
     """Returns the sockets of this user's listening runners in the default folder, the newest first."""
-    found = [path for path in (*runtime_folder().glob("runner-*.sock"), resident_socket()) if is_heard(path)]
+    found = [path for path in (*runtime_folder().glob("runner-*.sock"), resident_socket()) if is_listening(path)]
     return sorted(found, key=lambda path: path.stat().st_mtime, reverse=True)
 
 
-def is_heard(path: Path) -> bool:
+def is_listening(path: Path) -> bool:
     """Returns whether a process listens there."""
     with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as probe:
         try:

@@ -53,14 +53,14 @@ def end_window() -> bool:
     return _call(Asked(ends=True)) is not None
 
 
-def _call(asked: Asked) -> Answered | None:
+def _call(requested: Asked) -> Answered | None:
     path = window_socket()
     with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as calling:
         calling.settimeout(LIMIT_S)
         try:
             check_private(path)
             calling.connect(str(path))
-            calling.sendall(msgspec.json.encode(asked) + b"\n")
+            calling.sendall(msgspec.json.encode(requested) + b"\n")
             heard = b""
             while not heard.endswith(b"\n") and len(heard) < MAX_LINE:
                 more = calling.recv(MAX_LINE)

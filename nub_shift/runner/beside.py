@@ -21,7 +21,7 @@ SWITCH_S: Final = 0.0005
 T = TypeVar("T")
 
 
-class Beside:
+class BackgroundWork:
     """Runs work in threads and passes the results to the loop. Work that hangs is abandoned without delaying others."""
 
     def __init__(self, watch: Watch) -> None:

@@ -1,7 +1,7 @@
 """Errors that end playing, recording or replaying."""
 
-from nub_shift.model.messages import Saying
+from nub_shift.model.messages import MessageError
 
 
-class CannotPlay(Saying):
+class CannotPlay(MessageError):
     """Play cannot start or continue; the message gives the reason."""

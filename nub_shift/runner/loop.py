@@ -34,11 +34,11 @@ class StopSignals:
 
     Attributes:
         caught: an ending signal has arrived.
-        pause_asked: a terminal's stop signal has arrived.
+        pause_requested: a terminal's stop signal has arrived.
     """
 
     def __init__(self, watch: Watch) -> None:
-        self.caught = self.pause_asked = False
+        self.caught = self.pause_requested = False
         self._watch = watch
         self._wake, self._woken = socket.socketpair()
         for end in (self._wake, self._woken):
@@ -61,7 +61,7 @@ class StopSignals:
         self.caught = True
 
     def _on_pause(self, _number: int, _frame: FrameType | None) -> None:
-        self.pause_asked = True
+        self.pause_requested = True
 
     def _drain(self) -> None:
         self._woken.recv(64)
@@ -86,9 +86,9 @@ def run_loop(
         session.work(now_us)
         if front.news is not None:
             for window, before in front.changes():
-                if session.wants_front:
+                if session.needs_front:
                     session.front_changed(window, before, now_us)
-            front.tell()
+            front.notify()
         server.work(now_us)
         if residence is not None:
             residence.work(now_us)
@@ -99,13 +99,13 @@ def run_loop(
             if due_us is None or due_us - now_us > MARGIN_US or now_us - served_us > LONGEST_US:
                 _serve(server, now_us + SLICE_US)
                 served, served_us = True, now_us
-        if session.over or stop.caught or server.stop_asked:
+        if session.over or stop.caught or server.stop_requested:
             return
-        if stop.pause_asked:
-            stop.pause_asked = False
+        if stop.pause_requested:
+            stop.pause_requested = False
             session.release(now_us)
             os.kill(os.getpid(), signal.SIGSTOP)  # until SIGCONT
-            session.go_on(monotonic_us())
+            session.resume(monotonic_us())
         if session.pads_changed:  # serving may have closed a pad, which must not be polled any longer
             session.pads_changed = False
             watched = _follow_pads(session, watch, watched)

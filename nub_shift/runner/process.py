@@ -24,7 +24,7 @@ from nub_shift.pads.pad import Pad, PadError
 from nub_shift.pads.spec import PadSpec, parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import State
-from nub_shift.runner.beside import Beside
+from nub_shift.runner.beside import BackgroundWork
 from nub_shift.runner.clients.helpers import FRUGAL, Helper, Helpers
 from nub_shift.runner.clients.server import Server
 from nub_shift.runner.errors import CannotPlay
@@ -43,7 +43,7 @@ from nub_shift.runner.seats.pad_events import PadEvents
 from nub_shift.runner.seats.pad_source import PadSource, Taken
 from nub_shift.runner.seats.playing import keep_now, keeper
 from nub_shift.runner.seats.session import Session
-from nub_shift.runner.session_service.residence import Residence, Share
+from nub_shift.runner.session_service.residence import Residence, ResidentShare
 from nub_shift.runner.session_service.service import ServiceManager
 from nub_shift.runner.watch import Watch
 
@@ -68,7 +68,7 @@ class Player:
 
 
 @dataclass(frozen=True)
-class Staying:
+class ResidentOptions:
     """Settings of a runner that stays for the whole session.
 
     Attributes:
@@ -82,7 +82,7 @@ class Staying:
     path: Path
     described: Callable[[State], str]
     output: str = ""
-    seconds: tuple[Share, ...] = ()
+    seconds: tuple[ResidentShare, ...] = ()
     simulated: tuple[str, ...] = ()
     news: tuple[Message, ...] = ()
 
@@ -110,23 +110,23 @@ class Options:
     layout: SessionLayout
     until_hangup: bool = False
     signs: bool = False
-    staying: Staying | None = None
+    staying: ResidentOptions | None = None
 
 
-def play(options: Options, tell: Callable[[Message], None], on_ready: Callable[[State], None]) -> None:
-    """Plays until the end is requested. `tell` receives messages for the person, `on_ready` the state once presses have
-    effects.
+def play(options: Options, notify: Callable[[Message], None], on_ready: Callable[[State], None]) -> None:
+    """Plays until the end is requested. `notify` receives messages for the person, `on_ready` the state at
+    the beginning of play.
 
     Raises:
         CannotPlay: the requested pad cannot exist, the output cannot be opened, or the socket cannot be created.
     """
     try:
-        _play(options, tell, on_ready)
+        _play(options, notify, on_ready)
     except (OutputError, PadError) as error:
         raise CannotPlay.of(error.message) from None
 
 
-def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[[State], None]) -> None:
+def _play(options: Options, notify: Callable[[Message], None], on_ready: Callable[[State], None]) -> None:
     _leave_no_core()
     import_late("asyncio")  # imported by the library that reads devices, but unused here and five megabytes large
     start_us = monotonic_us()
@@ -137,14 +137,14 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
     watch = Watch()
     events = PadEvents()
     stop = StopSignals(watch)
-    beside = Beside(watch)
+    beside = BackgroundWork(watch)
     stays = options.staying is not None
     front = FrontWindow()
     loading = Loading(watch, options.layout, options.folders, monotonic_us)
     servers: list[Server] = []
 
     def say(message: Message) -> None:
-        tell(message)
+        notify(message)
         for listening in servers:
             listening.say(message)
 
@@ -156,7 +156,9 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
         session.add(Program(player.profile, options.layout), source, returns, player.file)
     path = str(options.socket)
     signs_fail = partial(session.say, Message(Code.SIGNS_FAIL))
-    signs = Helper("nub_shift.cli.signs", (path, *(["tray"] if stays else [])), beside, signs_fail, FRUGAL, rests=True)
+    signs = Helper(
+        "nub_shift.cli.signs", (path, *(["tray"] if stays else [])), beside, signs_fail, FRUGAL, works_on_request=True
+    )
     watching = Helper("nub_shift.cli.session_watch", (path,), beside, session.note_unwatched)
     helpers = Helpers(signs, watching)
     shows = options.signs and has_display()
@@ -213,7 +215,7 @@ def _play(options: Options, tell: Callable[[Message], None], on_ready: Callable[
             stop.close()
 
 
-def _plug_kept(registry: PadRegistry, staying: Staying | None) -> list[Message]:
+def _plug_kept(registry: PadRegistry, staying: ResidentOptions | None) -> list[Message]:
     """Plugs the kept simulated pads in; returns messages about those that fail."""
     lost = []
     for name in staying.simulated if staying is not None else ():
@@ -228,7 +230,7 @@ def _nothing() -> None:
     """Does nothing, for a part without start-up work."""
 
 
-def _by_game(options: Options, session: Session, loading: Loading, watch: Watch, beside: Beside) -> ByGame:
+def _by_game(options: Options, session: Session, loading: Loading, watch: Watch, beside: BackgroundWork) -> ByGame:
     listing = Loading(watch, options.layout, options.folders, monotonic_us)
     rules = RuleList(listing, options.folders, beside, session.say, monotonic_us)
     return ByGame(session, loading, rules, options.folders, monotonic_us)
@@ -248,7 +250,7 @@ def _go(session: Session, options: Options) -> None:
         session.say(error.message)
 
 
-def _residence(options: Options, session: Session, registry: PadRegistry, beside: Beside) -> Residence | None:
+def _residence(options: Options, session: Session, registry: PadRegistry, beside: BackgroundWork) -> Residence | None:
     staying = options.staying
     if staying is None:
         return None
@@ -267,7 +269,12 @@ def _leave_no_core() -> None:
 
 
 def _watch_plugs(
-    options: Options, session: Session, server: Server, watch: Watch, beside: Beside, batteries: Batteries | None
+    options: Options,
+    session: Session,
+    server: Server,
+    watch: Watch,
+    beside: BackgroundWork,
+    batteries: Batteries | None,
 ) -> None:
     """Searches for pads and reads `batteries` at each udev event; without udev, seats search once a second."""
     evdev = any(parse_spec(player.pad).kind is PadKind.EVDEV for player in options.players)
@@ -286,7 +293,7 @@ def _watch_plugs(
         came = hotplug.came()
         if came or hotplug.gone:
             hotplug.gone = False
-            server.look_now()
+            server.rescan()
         if batteries is not None and (came or hotplug.power):
             hotplug.power = False
             batteries.look()
@@ -294,10 +301,10 @@ def _watch_plugs(
     def on_listening(hotplug: Hotplug | None) -> None:
         if hotplug is not None:
             watch.read(hotplug.fileno(), partial(on_news, hotplug))
-            server.look_now()  # devices plugged in before the subscription
+            server.rescan()  # devices plugged in before the subscription
             if batteries is not None:
                 batteries.look()
-            session.hears_plugs = hotplug.is_sure
+            session.has_plug_events = hotplug.is_sure
 
     beside.run(listen, on_listening)
 
@@ -323,11 +330,11 @@ def _serve(
         raise CannotPlay(Code.FILE_FAILED, file=str(error.filename or options.socket), why=why) from None
 
 
-def pad_source(text: str, registry: PadRegistry, had: str = "") -> PadSource:
+def pad_source(text: str, registry: PadRegistry, former: str = "") -> PadSource:
     """Returns the source of the pad after `--pad`; a simulated pad is plugged in.
 
     Args:
-        had: identity of the former pad, or empty.
+        former: identity of the former pad, or empty.
 
     Raises:
         PadError: unknown kind of pad, simulated pad, or recording.
@@ -337,11 +344,11 @@ def pad_source(text: str, registry: PadRegistry, had: str = "") -> PadSource:
         case PadKind.RECORDED:
             return _Recording(spec.file)
         case PadKind.SIMULATED:
-            if not had:
+            if not former:
                 registry.plug(spec.match)
-            return PadSearch(registry, spec, had)
+            return PadSearch(registry, spec, former)
         case PadKind.EVDEV:
-            return PadSearch(registry, spec, had)
+            return PadSearch(registry, spec, former)
         case _:
             assert_never(spec.kind)
 
@@ -353,7 +360,7 @@ class _Recording:
         PadError: the file cannot be read.
     """
 
-    had = ""
+    former = ""
     identities: tuple[str, ...] = ()
     unsure = False
     spare = None
@@ -361,7 +368,7 @@ class _Recording:
     def __init__(self, file: Path) -> None:
         from nub_shift.pads.recorded.recordings import open_recording
 
-        self.asked = PadSpec(PadKind.RECORDED, str(file)).text
+        self.requested = PadSpec(PadKind.RECORDED, str(file)).text
         self._opened = open_recording(file)
 
     def open(self, taken: Taken) -> Pad:  # noqa: ARG002

@@ -10,7 +10,7 @@ FIRST_S: Final = 0.5
 LONGEST_S: Final = 30.0
 
 
-class Again:
+class Retry:
     """Calls `attempt` until it returns True."""
 
     def __init__(

@@ -20,16 +20,16 @@ from nub_shift.protocol.calls import (
     Alive,
     Call,
     Halt,
-    TellAway,
-    TellFront,
-    TellHaltKey,
-    TellLayout,
+    ReportAway,
+    ReportFront,
+    ReportHaltKey,
+    ReportLayout,
     WatchSession,
 )
 from nub_shift.protocol.client import News
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import Ping, Ready
-from nub_shift.session_watch.again import Again
+from nub_shift.session_watch.again import Retry
 from nub_shift.session_watch.front_watch import FrontWatch
 from nub_shift.session_watch.halt_key import HaltKey
 from nub_shift.session_watch.keyboard_watch import KeyboardWatch
@@ -77,15 +77,15 @@ class SessionWatch:
         self._loop = loop
         self._line = RunnerLine(path, loop, self._on_news, loop.stop)
         self._away: dict[Away, bool] = {}
-        self._told_away: Away | None = None  # an earlier watch may have left another reason
-        self._session_bus = Again(loop, self._attach_session_bus, partial(self._open, "SESSION"))
-        self._system_bus = Again(loop, self._attach_system_bus, partial(self._open, "SYSTEM"))
+        self._reported_away: Away | None = None  # an earlier watch may have left another reason
+        self._session_bus = Retry(loop, self._attach_session_bus, partial(self._open, "SESSION"))
+        self._system_bus = Retry(loop, self._attach_system_bus, partial(self._open, "SYSTEM"))
         self._opened: dict[str, Bus | None] = {}  # buses that are not attached yet
         self._buses: dict[str, Bus] = {}
         self._lock = ScreenLock(self._on_lock)
         self._front: FrontWatch | None = None
-        self._keyboard = KeyboardWatch(loop, lambda: self._tell(TellLayout()))
-        self._halt_key = HaltKey(loop, self._on_halt_key, lambda key: self._tell(TellHaltKey(key)))
+        self._keyboard = KeyboardWatch(loop, lambda: self._notify(ReportLayout()))
+        self._halt_key = HaltKey(loop, self._on_halt_key, lambda key: self._notify(ReportHaltKey(key)))
 
     def end(self) -> None:
         """Ends the watch."""
@@ -99,7 +99,7 @@ class SessionWatch:
         self._line.close()
 
     def _begin(self) -> None:
-        self._tell(WatchSession())
+        self._notify(WatchSession())
         for which in ("SESSION", "SYSTEM"):
             self._open(which)
         self._session_bus.begin()
@@ -107,7 +107,7 @@ class SessionWatch:
         self._front = FrontWatch(
             self._loop,
             self._buses.get("SESSION"),
-            lambda front: self._tell(TellFront(front)),
+            lambda front: self._notify(ReportFront(front)),
             partial(self._note_away, Away.TAKEN),
             partial(self._note_away, Away.NO_DISPLAY),
             is_wayland() and WINDOWS in offers(),
@@ -117,8 +117,8 @@ class SessionWatch:
         if "SESSION" not in self._buses or not is_wayland():
             self._halt_key.begin()
 
-    def _tell(self, call: Call) -> None:
-        self._line.tell(call)
+    def _notify(self, call: Call) -> None:
+        self._line.notify(call)
 
     def _on_news(self, news: News) -> None:
         match news:
@@ -129,7 +129,7 @@ class SessionWatch:
                 else:
                     self._begin()
             case Ping():
-                self._tell(Alive())
+                self._notify(Alive())
             case _:
                 pass
 
@@ -144,7 +144,7 @@ class SessionWatch:
             return not os.environ.get("DBUS_SESSION_BUS_ADDRESS")
         self._lock.follow_savers(bus)
         if is_wayland():  # an X server inside a Wayland session gets few keys
-            portal = PortalKey(bus, _HALTS, APP_ID, self._on_halt_key, lambda key: self._tell(TellHaltKey(key)))
+            portal = PortalKey(bus, _HALTS, APP_ID, self._on_halt_key, lambda key: self._notify(ReportHaltKey(key)))
             portal.begin(self._halt_key.begin)
         return True
 
@@ -154,7 +154,7 @@ class SessionWatch:
             self._lock.follow_login(bus)
         return bus is not None
 
-    def _attached(self, which: str, again: Again) -> Bus | None:
+    def _attached(self, which: str, again: Retry) -> Bus | None:
         """Returns a bus polled by the loop, and searched for again once it has gone."""
         bus = self._opened.pop(which, None)
         if bus is None:
@@ -180,7 +180,7 @@ class SessionWatch:
         return bus
 
     def _on_halt_key(self) -> None:
-        self._tell(Halt(HALT_KEY))
+        self._notify(Halt(HALT_KEY))
 
     def _on_lock(self) -> None:
         self._note_away(Away.LOCKED, self._lock.locked)
@@ -189,6 +189,6 @@ class SessionWatch:
         """Reports the first reason for sending nothing, if changed."""
         self._away[why] = on
         first = next((reason for reason in Away if self._away.get(reason)), Away.NO)
-        if first is not self._told_away:
-            self._told_away = first
-            self._tell(TellAway(first))
+        if first is not self._reported_away:
+            self._reported_away = first
+            self._notify(ReportAway(first))

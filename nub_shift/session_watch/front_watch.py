@@ -17,7 +17,7 @@ from nub_shift.front.processes import program_of, started_at
 from nub_shift.front.windows import Windows, has_display, is_wayland
 from nub_shift.model.profile.comes_on import Front
 from nub_shift.protocol.sockets import runtime_folder
-from nub_shift.session_watch.again import Again
+from nub_shift.session_watch.again import Retry
 from nub_shift.session_watch.numbers import WindowNumbers
 from nub_shift.store.atomic import write_text
 
@@ -41,29 +41,29 @@ class FrontWatch:
         self,
         loop: asyncio.AbstractEventLoop,
         bus: Bus | None,
-        tell: Callable[[Front], None],
-        tell_taken: Callable[[bool], None],
-        tell_gone: Callable[[bool], None],
-        asks_compositor: bool = True,
+        notify: Callable[[Front], None],
+        report_taken: Callable[[bool], None],
+        report_gone: Callable[[bool], None],
+        uses_compositor: bool = True,
     ) -> None:
-        """`tell_taken` receives whether another program has the keyboard, `tell_gone` whether the display has gone.
+        """`report_taken` receives whether another program has the keyboard, `report_gone` whether the display has gone.
 
-        `asks_compositor` is whether the Wayland compositor reports windows.
+        `uses_compositor` is whether the Wayland compositor reports windows.
         """
         self._loop = loop
         self._bus = bus
-        self._asks_compositor = asks_compositor
-        self._tell = tell
-        self._tell_taken = tell_taken
-        self._tell_gone = tell_gone
+        self._asks_compositor = uses_compositor
+        self._notify = notify
+        self._report_taken = report_taken
+        self._report_gone = report_gone
         self._numbers = WindowNumbers()
         self._told: Front | None = None
         self._window = Front()
         self._running = Front()
         self._windows: Windows | None = None
-        self._told_all = False  # whether a source of all windows was present
+        self._reported_all = False  # whether a source of all windows was present
         self._kwin: KWinWatch | None = None
-        self._again = Again(loop, self._connect)
+        self._again = Retry(loop, self._connect)
         self._settling: asyncio.TimerHandle | None = None
         self._looking: asyncio.TimerHandle | None = None
         self._looks = False  # whether running programs are checked periodically
@@ -92,15 +92,15 @@ class FrontWatch:
     def _connect(self) -> bool:
         """Connects; returns whether no retry is needed: connected, or a session without a display."""
         windows = connect(self._asks_compositor)
-        tells_all = windows is not None and windows.tells_all
-        if has_display() and not tells_all and (self._told_all or not is_wayland()):
+        reports_all = windows is not None and windows.reports_all
+        if has_display() and not reports_all and (self._reported_all or not is_wayland()):
             if windows is not None:
                 windows.close()  # the X server of a lost compositor may still be present
-            self._tell_gone(True)
+            self._report_gone(True)
             return False
-        self._told_all = tells_all
-        self._tell_gone(False)
-        if not tells_all:
+        self._reported_all = reports_all
+        self._report_gone(False)
+        if not reports_all:
             self._ask_kwin()
         if windows is not None:
             self._windows = windows
@@ -119,7 +119,7 @@ class FrontWatch:
         self._numbers.forget(list(self._numbers.keys))
         self._window = Front()
         self._say()
-        self._tell_gone(self._told_all)  # an X server inside a Wayland session comes and goes on demand
+        self._report_gone(self._reported_all)  # an X server inside a Wayland session comes and goes on demand
         self._again.begin(at_once=False)
 
     def _ask_kwin(self) -> None:
@@ -181,13 +181,13 @@ class FrontWatch:
             case None:
                 self._settling = self._loop.call_later(SETTLE_S, self._on_settled)
             case taken:
-                self._tell_taken(taken)
+                self._report_taken(taken)
 
     def _on_settled(self) -> None:
         self._settling = None
         if self._windows is not None:
             try:
-                self._tell_taken(self._windows.keyboard_taken() is not False)
+                self._report_taken(self._windows.keyboard_taken() is not False)
             except OSError:
                 self._on_gone()
 
@@ -210,7 +210,7 @@ class FrontWatch:
         front = self._window if self._window.window else self._running
         if front != self._told:
             self._told = front
-            self._tell(front)
+            self._notify(front)
 
 
 def _running() -> Front:

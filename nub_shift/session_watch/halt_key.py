@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 from nub_shift.front.raw_input import RAW_KEY_PRESS, key_pressed, listen
 from nub_shift.keyboard.keys import KEY_BY_CODE, KEYCODE_OFFSET
 from nub_shift.model.halting import HALT_KEY
-from nub_shift.session_watch.again import Again
+from nub_shift.session_watch.again import Retry
 
 if TYPE_CHECKING:
     from Xlib.display import Display
@@ -23,13 +23,13 @@ class HaltKey:
     """Watches all keyboards of an X server; after its end, those of the next one."""
 
     def __init__(
-        self, loop: asyncio.AbstractEventLoop, pressed: Callable[[], None], heard: Callable[[str], None]
+        self, loop: asyncio.AbstractEventLoop, pressed: Callable[[], None], on_key: Callable[[str], None]
     ) -> None:
-        """`heard` receives the key while watched, and an empty text afterwards."""
+        """`on_key` receives the key while watched, and an empty text afterwards."""
         self._loop = loop
         self._pressed = pressed
-        self._heard = heard
-        self._again = Again(loop, self._connect)
+        self._heard = on_key
+        self._again = Retry(loop, self._connect)
         self._connection: Display | None = None
         self._fd = -1  # the library does not return the number once the server has gone
 

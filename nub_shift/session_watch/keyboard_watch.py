@@ -7,16 +7,16 @@ import os
 from collections.abc import Callable
 
 from nub_shift.keyboard.layout_watch import LayoutWatch
-from nub_shift.session_watch.again import Again
+from nub_shift.session_watch.again import Retry
 
 
 class KeyboardWatch:
     """Watches the session's X server; after its end, the next one."""
 
-    def __init__(self, loop: asyncio.AbstractEventLoop, tell: Callable[[], None]) -> None:
+    def __init__(self, loop: asyncio.AbstractEventLoop, notify: Callable[[], None]) -> None:
         self._loop = loop
-        self._tell = tell
-        self._again = Again(loop, self._connect)
+        self._notify = notify
+        self._again = Retry(loop, self._connect)
         self._watch: LayoutWatch | None = None
         self._was_there = False
 
@@ -39,14 +39,14 @@ class KeyboardWatch:
             return False
         self._loop.add_reader(self._watch.fileno(), self._on_news)
         if self._was_there:
-            self._tell()  # another server may have another layout
+            self._notify()  # another server may have another layout
         self._was_there = True
         return True
 
     def _on_news(self) -> None:
         try:
             if self._watch is not None and self._watch.came():
-                self._tell()
+                self._notify()
         except OSError:
             self.end()
             self._again.begin(at_once=False)

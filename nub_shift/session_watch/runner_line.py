@@ -39,9 +39,9 @@ class RunnerLine:
         self._outgoing = bytearray()
         loop.add_reader(self._socket, self._take)
 
-    def tell(self, call: Call) -> None:
+    def notify(self, call: Call) -> None:
         """Sends a call."""
-        self._outgoing += self._protocol.tell(call)
+        self._outgoing += self._protocol.notify(call)
         self._give()
 
     def close(self) -> None:

@@ -14,7 +14,7 @@ import platformdirs
 import tomli
 
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.profile.comes_on import ComesOn
+from nub_shift.model.profile.comes_on import ActivationRules
 from nub_shift.store.journal import journal_path
 from nub_shift.store.reading import read_bounded
 
@@ -153,14 +153,14 @@ def find_titled(folders: Iterable[Path], title: str) -> Path | None:
     return None
 
 
-def rules_in(folders: Iterable[Path]) -> list[tuple[Path, str, ComesOn]]:
+def rules_in(folders: Iterable[Path]) -> list[tuple[Path, str, ActivationRules]]:
     """Returns the profiles with activation rules, each with its title; files with faulty rules are skipped."""
     found = []
     for title, path in titled_profiles(folders):
         with suppress(ProfileError, ValueError, RecursionError, msgspec.ValidationError):
             text = read_bounded(path)
             if _COMES_ON.search(text) is not None:
-                comes_on = msgspec.convert(tomli.loads(text).get("comes_on", {}), ComesOn)
+                comes_on = msgspec.convert(tomli.loads(text).get("comes_on", {}), ActivationRules)
                 if comes_on.rules:
                     found.append((path, title, comes_on))
     return found

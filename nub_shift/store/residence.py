@@ -16,7 +16,7 @@ from nub_shift.store.reading import read_bounded
 from nub_shift.translation import tr
 
 
-class KeptPlayer(msgspec.Struct, frozen=True):
+class ResidentPlayer(msgspec.Struct, frozen=True):
     """One pad with one profile.
 
     Attributes:
@@ -34,7 +34,7 @@ class KeptPlayer(msgspec.Struct, frozen=True):
     controls: tuple[str, ...] = ()
 
 
-class Kept(msgspec.Struct, frozen=True):
+class ResidentState(msgspec.Struct, frozen=True):
     """Everything that is restored.
 
     Attributes:
@@ -43,7 +43,7 @@ class Kept(msgspec.Struct, frozen=True):
     """
 
     live: bool = False
-    players: tuple[KeptPlayer, ...] = ()
+    players: tuple[ResidentPlayer, ...] = ()
     simulated: tuple[str, ...] = ()
     output: str = ""
 
@@ -53,18 +53,18 @@ def residence_path() -> Path:
     return platformdirs.user_state_path("nub-shift") / "resident.toml"
 
 
-def read_kept(path: Path) -> tuple[Kept, list[str]]:
+def read_kept(path: Path) -> tuple[ResidentState, list[str]]:
     """Returns the kept values, and the faults of unreadable ones; defaults and no fault without a file.
 
     A faulty player costs this player, any other faulty value itself.
     """
     if not path.exists():
-        return Kept(), []
+        return ResidentState(), []
     try:
         data = tomli.loads(read_bounded(path))
     except (ProfileError, ValueError, RecursionError) as error:
-        return Kept(), [str(error)]
-    kept, wrong = Kept(), []
+        return ResidentState(), [str(error)]
+    kept, wrong = ResidentState(), []
     for name, value in data.items():
         try:
             if name == "players" and isinstance(value, list):
@@ -72,27 +72,27 @@ def read_kept(path: Path) -> tuple[Kept, list[str]]:
                 kept = msgspec.structs.replace(kept, players=players)
                 wrong += faults
             else:
-                found = msgspec.convert({name: value}, Kept)
+                found = msgspec.convert({name: value}, ResidentState)
                 kept = msgspec.structs.replace(kept, **{name: getattr(found, name)} if hasattr(found, name) else {})
         except msgspec.ValidationError as error:
             wrong.append(f"{path}: {error}")
     return kept, wrong
 
 
-def _players(listed: list[Any]) -> tuple[tuple[KeptPlayer, ...], list[str]]:
+def _players(listed: list[Any]) -> tuple[tuple[ResidentPlayer, ...], list[str]]:
     """Returns the readable players, with an empty one for each that is not, so that numbers stay valid."""
-    found: list[KeptPlayer] = []
+    found: list[ResidentPlayer] = []
     wrong = []
     for number, value in enumerate(listed, start=1):
         try:
-            found.append(msgspec.convert(value, KeptPlayer))
+            found.append(msgspec.convert(value, ResidentPlayer))
         except msgspec.ValidationError as error:
             wrong.append(tr("player {number}: {why}", number=number, why=error))
-            found.append(KeptPlayer("", ""))
+            found.append(ResidentPlayer("", ""))
     return tuple(found), wrong
 
 
-def write_kept(path: Path, kept: Kept) -> None:
+def write_kept(path: Path, kept: ResidentState) -> None:
     """Writes the file.
 
     Raises:

@@ -29,12 +29,12 @@ def become_keeper(*words: str) -> None:
     os.execv(command[0], command)
 
 
-class _AskedToEnd(Exception):
+class _EndRequested(Exception):
     """Raised by signals that request the end."""
 
 
 def _on_signal(_number: int, _frame: FrameType | None) -> None:
-    raise _AskedToEnd
+    raise _EndRequested
 
 
 def main() -> None:
@@ -52,7 +52,7 @@ def main() -> None:
             wait_s = FIRST_S if time.monotonic() - started > UP_S else wait_s
             time.sleep(wait_s)
             wait_s = min(2 * wait_s, LONGEST_S)
-    except _AskedToEnd:
+    except _EndRequested:
         if runner is not None and runner.poll() is None:
             runner.terminate()
             runner.wait()

@@ -24,7 +24,7 @@ from nub_shift.store.atomic import require_regular
 from nub_shift.translation import tr
 
 
-def record_pad(path: Path, text: str, seconds: float | None, tell: Callable[[str], None]) -> str:
+def record_pad(path: Path, text: str, seconds: float | None, notify: Callable[[str], None]) -> str:
     """Records until the time limit, the unplug of the pad, or a signal; returns a summary line.
 
     Raises:
@@ -35,7 +35,7 @@ def record_pad(path: Path, text: str, seconds: float | None, tell: Callable[[str
         spec = parse_spec(text, (PadKind.SIMULATED, PadKind.EVDEV))
         if spec.kind is PadKind.SIMULATED:
             return _record_simulated(path, spec.match, seconds if seconds is not None else 60.0)
-        return _record_evdev(path, spec, seconds, tell)
+        return _record_evdev(path, spec, seconds, notify)
     except PadError as error:
         raise CannotPlay.of(error.message) from None
 
@@ -55,7 +55,7 @@ def _record_simulated(path: Path, name: str, seconds: float) -> str:
     return _recorded(count, pad.name, files)
 
 
-def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, tell: Callable[[str], None]) -> str:
+def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, notify: Callable[[str], None]) -> str:
     from nub_shift.pads.kernel.evdev_pad import EvdevPad
 
     pad = PadSearch(PadRegistry(), spec).look().singles[0].open()
@@ -73,7 +73,7 @@ def _record_evdev(path: Path, spec: PadSpec, seconds: float | None, tell: Callab
         for stream, device in zip(streams, pad.devices, strict=True):
             write_header(stream, device.description)
             watch.read(device.fd, lambda: None)
-        tell(tr("recording {pad} into {path}; Ctrl+C ends it", pad=pad.name, path=_listed(files)))
+        notify(tr("recording {pad} into {path}; Ctrl+C ends it", pad=pad.name, path=_listed(files)))
         over = False
         while not over:
             # Events before the signal belong to the recording, so one more read follows.

@@ -14,11 +14,11 @@ from nub_shift.model.profile.profile import Profile
 from nub_shift.protocol.messages import State
 from nub_shift.protocol.sockets import resident_socket
 from nub_shift.runner.errors import CannotPlay
-from nub_shift.runner.process import Options, Player, Staying
-from nub_shift.runner.session_service.residence import Share
+from nub_shift.runner.process import Options, Player, ResidentOptions
+from nub_shift.runner.session_service.residence import ResidentShare
 from nub_shift.store.library import library_folder
 from nub_shift.store.profile_files import read_profile
-from nub_shift.store.residence import KeptPlayer, read_kept, residence_path
+from nub_shift.store.residence import ResidentPlayer, read_kept, residence_path
 from nub_shift.tasks.usual import chosen_pad, newest_sound_profile, usual_output
 from nub_shift.translation import tr
 
@@ -42,7 +42,7 @@ def resident_options(output: OutputKind | None, seconds: float | None, described
             numbers[number] = len(players)
             profile, file = _profile_of(player, layout, news)
             players.append(Player(_pad_of(player, news), profile, file, player.identity))
-    shares: list[Share] = []
+    shares: list[ResidentShare] = []
     for number, player in enumerate(kept.players):
         if player.shares_with >= 0 and player.shares_with not in numbers:
             why = tr("player {number} shares a pad with nobody", number=number + 1)
@@ -50,13 +50,13 @@ def resident_options(output: OutputKind | None, seconds: float | None, described
         elif player.shares_with in numbers:
             profile, file = _profile_of(player, layout, news)
             program = Program(profile, layout)
-            shares.append(Share(numbers[player.shares_with], program, file, player.controls))
+            shares.append(ResidentShare(numbers[player.shares_with], program, file, player.controls))
     if not players:
         profile, newest = newest_sound_profile(layout)
         players.append(Player(PadKind.EVDEV.word, profile, str(newest)))
     chosen = output.value if output is not None else kept.output
     to = OutputKind(chosen) if chosen in {kind.value for kind in OutputKind} else usual_output()
-    staying = Staying(path, described, chosen, tuple(shares), kept.simulated, tuple(news))
+    staying = ResidentOptions(path, described, chosen, tuple(shares), kept.simulated, tuple(news))
     # A profile that replaces an unreadable one starts in rehearsal, since nobody chose it for the window in front.
     live = kept.live and not news
     return Options(
@@ -66,7 +66,7 @@ def resident_options(output: OutputKind | None, seconds: float | None, described
     )
 
 
-def _pad_of(player: KeptPlayer, news: list[Message]) -> str:
+def _pad_of(player: ResidentPlayer, news: list[Message]) -> str:
     """Returns the pad of a player; any pad if that one is not possible."""
     try:
         return chosen_pad(player.pad) if player.pad else PadKind.EVDEV.word
@@ -75,7 +75,7 @@ def _pad_of(player: KeptPlayer, news: list[Message]) -> str:
         return PadKind.EVDEV.word
 
 
-def _profile_of(player: KeptPlayer, layout: SessionLayout, news: list[Message]) -> tuple[Profile, str]:
+def _profile_of(player: ResidentPlayer, layout: SessionLayout, news: list[Message]) -> tuple[Profile, str]:
     """Returns the profile of a player and its file, or their replacement."""
     if player.file:
         try:

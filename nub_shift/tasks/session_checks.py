@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Final
 
 from nub_shift.desktop_bus.names import names_on_bus
-from nub_shift.desktop_bus.shortcuts import hands_out_keys
+from nub_shift.desktop_bus.shortcuts import has_shortcut_portal
 from nub_shift.front.windows import has_display, is_wayland
 from nub_shift.model.messages import Code, Message
 from nub_shift.outputs.output import OutputError
@@ -61,7 +61,7 @@ def takes_keys() -> bool:
 
 
 @cache
-def x_fault() -> Message | None:
+def x11_fault() -> Message | None:
     """Returns the reason why the X server of this session cannot be used; None if it can."""
     if not os.environ.get("DISPLAY"):
         return Message(Code.NO_X_SERVER, {"why": tr("there is none in this session")})
@@ -75,7 +75,7 @@ def x_fault() -> Message | None:
 
 
 def _x_answers() -> bool:
-    fault = x_fault()
+    fault = x11_fault()
     return fault is None or fault.code is Code.NO_XTEST
 
 
@@ -131,7 +131,7 @@ def _session() -> Check:
 
 def keys_by_x_server() -> Check:
     """Checks whether the X server accepts keys; not a fault if that is not needed."""
-    fault = x_fault()
+    fault = x11_fault()
     if fault is None:
         return Check(
             KEYS_BY_X_SERVER, True, tr("the server {display} takes synthetic keys", display=os.environ["DISPLAY"])
@@ -181,7 +181,7 @@ def _halting() -> Check:
     name = tr("Pause key stops everything")
     if not is_wayland() and _x_answers():
         return Check(name, True, tr("the X server tells of it in every window"))
-    if is_wayland() and hands_out_keys():
+    if is_wayland() and has_shortcut_portal():
         return Check(
             name, True, tr("the desktop hands that key out, and may ask you once; it may be another one there")
         )

@@ -19,7 +19,7 @@ from nub_shift.own_process import program_command, start_program
 from nub_shift.protocol.calls import GetState, Stop
 from nub_shift.protocol.client import RunnerClient, RunnerError
 from nub_shift.protocol.messages import State
-from nub_shift.protocol.sockets import is_heard, resident_socket
+from nub_shift.protocol.sockets import is_listening, resident_socket
 from nub_shift.runner.errors import CannotPlay
 from nub_shift.store.atomic import write_text
 from nub_shift.tasks.launchers import desktop_exec, systemd_exec
@@ -38,7 +38,7 @@ class Start(Enum):
 
 
 @dataclass(frozen=True)
-class Standing:
+class StartStatus:
     """Present state: whether the runner starts with the session, and what it plays."""
 
     start: Start | None
@@ -83,10 +83,10 @@ def switch_off() -> None:
     stop_resident()
 
 
-def standing() -> Standing:
+def standing() -> StartStatus:
     """Returns the present state."""
     start = Start.SYSTEMD if _unit().exists() else Start.AUTOSTART if _autostart().exists() else None
-    return Standing(start, resident_state())
+    return StartStatus(start, resident_state())
 
 
 def resident_state() -> State | None:
@@ -104,11 +104,11 @@ def start_resident() -> None:
     Raises:
         CannotPlay: the runner does not come up.
     """
-    if is_heard(resident_socket()):
+    if is_listening(resident_socket()):
         return
     start_program("resident", "--again")
     end = time.monotonic() + LIMIT_S
-    while not is_heard(resident_socket()):
+    while not is_listening(resident_socket()):
         if time.monotonic() > end:
             raise CannotPlay(Code.RESIDENT_NOT_UP)
         time.sleep(0.05)
@@ -121,7 +121,7 @@ def stop_resident() -> None:
         CannotPlay: the runner does not end.
     """
     path = resident_socket()
-    if not is_heard(path):
+    if not is_listening(path):
         return
     try:
         with closing(RunnerClient(path)) as client:
@@ -129,7 +129,7 @@ def stop_resident() -> None:
     except (OSError, RunnerError):
         pass  # may have ended before its answer
     end = time.monotonic() + LIMIT_S
-    while is_heard(path):
+    while is_listening(path):
         if time.monotonic() > end:
             raise CannotPlay(Code.RESIDENT_STAYS)
         time.sleep(0.05)

@@ -26,8 +26,8 @@ _VARIABLES = ("LANGUAGE", "LC_ALL", "LC_MESSAGES", "LANG")
 
 
 def _catalogue() -> NullTranslations | None:
-    asked = next((os.environ[name] for name in _VARIABLES if os.environ.get(name)), "")
-    if not asked or asked.startswith((SOURCE_LANGUAGE, "C")):
+    requested = next((os.environ[name] for name in _VARIABLES if os.environ.get(name)), "")
+    if not requested or requested.startswith((SOURCE_LANGUAGE, "C")):
         return None  # the usual case, which needs no catalogue reader
     import gettext
 

@@ -26,7 +26,7 @@ from nub_shift.ui.language import speak
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.desktop import Desktop, look_of
 from nub_shift.ui.look.theme import BASE_POINTS, DAY, NIGHT, Look, Theme, fitting
-from nub_shift.ui.only_window import OnlyWindow
+from nub_shift.ui.only_window import SingleInstance
 from nub_shift.ui.runner_start import RunnerStart
 from nub_shift.ui.settings import (
     MotionChoice,
@@ -91,11 +91,11 @@ def run_window(
     window = shown.window
     window.resize(fitting(theme, SIZE))
     if is_only:
-        _go_on_where_it_was(window, newcomer=not named and not document.profile.moves)
+        _restore_view(window, newcomer=not named and not document.profile.moves)
         application.aboutToQuit.connect(lambda: _keep_view(shown.window))
     sys.excepthook = lambda kind, fault, trace: shown.window.say(note_fault(kind, fault, trace))
     wake = _stop_on_signals(shown)
-    only = OnlyWindow(shown.show_again, shown.close, shown) if is_only else None
+    only = SingleInstance(shown.show_again, shown.close, shown) if is_only else None
     window.show()
     if given is not None:
         window.show_given(given)
@@ -133,7 +133,7 @@ def _follow_layout(layout: SessionLayout, shown: ShownWindow) -> QSocketNotifier
     def on_news() -> None:
         try:
             if news.came() and layout.refresh():
-                shown.window.follow_layout()
+                shown.window.update_layout()
         except OSError:
             notifier.setEnabled(False)
 
@@ -150,7 +150,7 @@ def follow_desktop(application: QApplication, theme: Theme, shown: ShownWindow, 
         if now is not theme.look:
             theme.look = now
             theme.apply(application)
-            shown.window.follow_look()
+            shown.window.update_look()
         less = {MotionChoice.ALL: False, MotionChoice.LESS: True}.get(motion_choice(), desktop.less_motion)
         shown.window.tape.set_less_motion(less)
 
@@ -165,7 +165,7 @@ def _chosen_look(name: str, desktop: Look) -> Look:
     return {"day": DAY, "night": NIGHT}.get(name or look_choice().value) or desktop
 
 
-def _go_on_where_it_was(window: Window, newcomer: bool) -> None:
+def _restore_view(window: Window, newcomer: bool) -> None:
     """Restores the window's last state and shows the first steps; a `newcomer` sees the welcome page."""
     station, layer = last_view()
     window.restoreGeometry(window_place())

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QWidget
 
 from nub_shift.translation import tr
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.plain import set_tooltip
 
 
 class Station(Enum):
@@ -107,7 +107,7 @@ COMMAND_OF_STATION = {
 }
 
 
-def tell_action(action: QAction, command: Command, what: str) -> None:
+def set_action_tooltip(action: QAction, command: Command, what: str) -> None:
     """Shows in the tooltip of an action what the action would do now."""
     _hint(action, f"{TEXTS[command].text}: {what}" if what else "")
 
@@ -115,7 +115,7 @@ def tell_action(action: QAction, command: Command, what: str) -> None:
 def _hint(action: QAction, words: str) -> None:
     """Returns the words, if any, with the shortcut in the desktop's form."""
     shown = action.shortcut().toString(QKeySequence.SequenceFormat.NativeText)
-    set_tip(action, f"{words} ({shown})" if words else shown)
+    set_tooltip(action, f"{words} ({shown})" if words else shown)
 
 
 def make_actions(window: QWidget, does: Mapping[Command, Callable[[], object]]) -> dict[Command, QAction]:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QAction
 
-from nub_shift.editing.undoing import Undoes, Undoing
+from nub_shift.editing.undoing import UndoChoice, UndoOwner
 from nub_shift.translation import tr
-from nub_shift.ui.commands import Command, tell_action
+from nub_shift.ui.commands import Command, set_action_tooltip
 from nub_shift.ui.widgets.buttons import TextButton
 
 
@@ -22,33 +22,33 @@ class HistoryTools(QObject):
     said = pyqtSignal(str)
     done = pyqtSignal(object)
 
-    def __init__(self, undoing: Undoing, parent: QObject) -> None:
+    def __init__(self, undoing: UndoChoice, parent: QObject) -> None:
         super().__init__(parent)
         self._undoing = undoing
-        self._told: dict[Command, tuple[QAction, TextButton]] = {}
+        self._buttons: dict[Command, tuple[QAction, TextButton]] = {}
 
-    def tell_by(self, command: Command, action: QAction, button: TextButton) -> None:
+    def add_button(self, command: Command, action: QAction, button: TextButton) -> None:
         """Adds an action with its button whose tooltip names the change."""
-        self._told[command] = action, button
+        self._buttons[command] = action, button
 
     def show(self) -> None:
         """Updates the tooltips."""
         # The actions stay enabled, since a disabled shortcut would become a key to bind.
-        for command, (action, button) in self._told.items():
+        for command, (action, button) in self._buttons.items():
             _, label = self._undoing.undoable() if command is Command.UNDO else self._undoing.redoable()
-            tell_action(action, command, label)
+            set_action_tooltip(action, command, label)
             button.setEnabled(bool(label))
 
     def undo(self) -> None:
         """Undoes the last change of the present station."""
         whose, _ = self._undoing.undoable()
-        self._tell(whose, tr("Undone: "), whose.undo(), tr("There is nothing to undo here"))
+        self._notify(whose, tr("Undone: "), whose.undo(), tr("There is nothing to undo here"))
 
     def redo(self) -> None:
         """Redoes the last undone change of the present station."""
         whose, _ = self._undoing.redoable()
-        self._tell(whose, tr("Done again: "), whose.redo(), tr("There is nothing to redo here"))
+        self._notify(whose, tr("Done again: "), whose.redo(), tr("There is nothing to redo here"))
 
-    def _tell(self, whose: Undoes, did: str, label: str | None, nothing: str) -> None:
+    def _notify(self, whose: UndoOwner, did: str, label: str | None, nothing: str) -> None:
         self.said.emit(f"{did}{label}" if label else nothing)
         self.done.emit(whose)

@@ -15,7 +15,7 @@ from nub_shift.model.messages import Code
 from nub_shift.protocol.calls import ALL_SEATS, Call, GetState, HoldBack, LoadProfile, SetLive, Subscribe, WatchPads
 from nub_shift.protocol.client import ClientProtocol, News, Reply
 from nub_shift.protocol.codec import PROTOCOL
-from nub_shift.protocol.messages import LayoutNews, PadsNews, Ping, Ready, Said, SignsNews, Telemetry
+from nub_shift.protocol.messages import LayoutNews, Notice, PadsNews, Ping, Ready, SignsNews, Telemetry
 from nub_shift.protocol.sockets import check_private
 from nub_shift.translation import tr
 from nub_shift.ui.runner_start import RunnerStart
@@ -69,8 +69,8 @@ class RunnerLink(QObject):
         self._live = False  # whether live is chosen
         self._carries_live = self._left = False
         self._in_front = False
-        self._loads = self._live_asked = 0  # number of unanswered loads and requests for live
-        self._asked = self._silent = False
+        self._loads = self._live_requests = 0  # number of unanswered loads and requests for live
+        self._requested = self._silent = False
         self._alike: tuple[int, ...] = (0,)  # seats with the same profile as our seat
         self._toml: str | None = None  # profile given to the runner, if not the one it was started with
         self._watching = (False, "", 0)
@@ -82,7 +82,7 @@ class RunnerLink(QObject):
         self._up.timeout.connect(self._on_up)
         self._pulse = QTimer(self)
         self._pulse.setInterval(SILENT_MS)
-        self._pulse.timeout.connect(self._on_pulse)
+        self._pulse.timeout.connect(self._on_heartbeat)
         self._load_again = QTimer(self)
         self._load_again.setSingleShot(True)
         self._load_again.setInterval(LOAD_AGAIN_MS)
@@ -91,7 +91,7 @@ class RunnerLink(QObject):
         self._socket = QLocalSocket(self)
         self._knock = QTimer(self)
         self._knock.setInterval(CONNECT_MS)
-        self._knock.timeout.connect(self._on_knock)
+        self._knock.timeout.connect(self._on_retry)
         self._socket.readyRead.connect(self._on_bytes)
         self._socket.disconnected.connect(self._on_disconnected)
 
@@ -122,20 +122,20 @@ class RunnerLink(QObject):
 
     def _ask_live(self) -> None:
         if self._ready:
-            self._live_asked += 1
+            self._live_requests += 1
             self._call(SetLive(self._live), self._on_live)
 
     def _on_live(self, reply: Reply) -> None:
-        self._live_asked -= 1
+        self._live_requests -= 1
         self._answered(reply)
 
     def hold_back(self, in_front: bool) -> None:
         """Keeps outputs from the system while our window is in front. Renewed after a restart."""
         if in_front is not self._in_front:
             self._in_front = in_front
-            self.ask(HoldBack(in_front))
+            self.call(HoldBack(in_front))
 
-    def ask(self, call: Call) -> None:
+    def call(self, call: Call) -> None:
         """Sends a call; the answer comes as a state, or as a message for a refusal."""
         if self._ready:
             self._call(call, self._answered)
@@ -144,10 +144,10 @@ class RunnerLink(QObject):
         self._socket.write(self._protocol.call(call, answered))
         self._socket.flush()  # before other work of the event loop
 
-    def tell(self, call: Call) -> None:
+    def notify(self, call: Call) -> None:
         """Sends a frequent call without handling its answer."""
         if self._ready:
-            self._socket.write(self._protocol.tell(call))
+            self._socket.write(self._protocol.notify(call))
 
     def watch_pads(self, on: bool, frames: str = "", hz: int = 0) -> None:
         """Subscribes to all pads, or unsubscribes; renewed after a restart.
@@ -157,7 +157,7 @@ class RunnerLink(QObject):
             hz: rate; that of all telemetry by default.
         """
         self._watching = (on, frames, hz)
-        self.ask(WatchPads(hz=(hz or self._hz) if on and self._seen else 0, frames=frames))
+        self.call(WatchPads(hz=(hz or self._hz) if on and self._seen else 0, frames=frames))
 
     @property
     def stays(self) -> bool:
@@ -179,7 +179,7 @@ class RunnerLink(QObject):
         """Sets whether the window is visible; otherwise subscriptions are suspended. Renewed after a restart."""
         self._seen = seen
         self._pulse.setInterval(SILENT_MS if seen else UNSEEN_MS)
-        self.ask(Subscribe(self._hz if seen else 0, ALL_SEATS))
+        self.call(Subscribe(self._hz if seen else 0, ALL_SEATS))
         self.watch_pads(*self._watching)
 
     def leave(self) -> None:
@@ -226,9 +226,9 @@ class RunnerLink(QObject):
             data = reply.error.data
             words = [message_words(data.why), *data.problems] if data is not None else [reply.error.message]
             self.message.emit("; ".join(words))
-            self.ask(GetState())  # the present state, whatever was requested
+            self.call(GetState())  # the present state, whatever was requested
         if reply.state is not None:
-            if not self._live_asked:  # otherwise another change is pending
+            if not self._live_requests:  # otherwise another change is pending
                 self._live = reply.state.wanted
             titles = [seat.title for seat in reply.state.seats]
             self._alike = tuple(index for index, title in enumerate(titles) if title == titles[0])
@@ -237,7 +237,7 @@ class RunnerLink(QObject):
             if plays and plays != self.file and not self._loads:
                 self.elsewhere.emit(plays)
 
-    def _on_knock(self) -> None:
+    def _on_retry(self) -> None:
         """Tries to connect to the runner."""
         if self._socket.state() == QLocalSocket.LocalSocketState.UnconnectedState:
             with suppress(OSError):  # the folder does not exist yet; a folder open to others is reported by the runner
@@ -245,7 +245,7 @@ class RunnerLink(QObject):
                 self._socket.connectToServer(str(self._starting.path))
 
     def _on_bytes(self) -> None:
-        self._asked = False
+        self._requested = False
         if self._silent:
             self._silent = False
             self.message.emit(tr("the runner answers again"))
@@ -260,9 +260,9 @@ class RunnerLink(QObject):
                 self.telemetry.emit(news)
             case PadsNews():
                 self.pads.emit(news)
-            case Said(message):
+            case Notice(message):
                 self.message.emit(message_words(message))
-                self.ask(GetState())
+                self.call(GetState())
             case SignsNews() | LayoutNews() | Ping():
                 pass  # not subscribed; the window watches the layout itself
             case _:
@@ -282,12 +282,12 @@ class RunnerLink(QObject):
             self.message.emit(tr("the runner is there again"))
         self._up.start()
         self._pulse.start()
-        self._alike, self._loads, self._live_asked = (0,), 0, 0
+        self._alike, self._loads, self._live_requests = (0,), 0, 0
         if self._in_front:
-            self.ask(HoldBack(True))
+            self.call(HoldBack(True))
         if self._toml is not None:
             self.load(self._toml)
-        self.ask(Subscribe(self._hz if self._seen else 0, ALL_SEATS))
+        self.call(Subscribe(self._hz if self._seen else 0, ALL_SEATS))
         if self._watching[0]:
             self.watch_pads(*self._watching)
         if self._live and (self._carries_live or not self._starting.stays):  # the former runner was live
@@ -297,17 +297,17 @@ class RunnerLink(QObject):
     def _on_up(self) -> None:
         self._restarts = 0
 
-    def _on_pulse(self) -> None:
+    def _on_heartbeat(self) -> None:
         """Sends a heartbeat to a silent runner."""
-        if self._asked and not self._silent:
+        if self._requested and not self._silent:
             self._silent = True
             self.message.emit(tr("the runner does not answer"))
-        if not self._asked:
-            self._asked = True
-            self.ask(GetState())
+        if not self._requested:
+            self._requested = True
+            self.call(GetState())
 
     def _hang_up(self) -> None:
-        self._ready = self._asked = self._silent = False
+        self._ready = self._requested = self._silent = False
         for timer in (self._knock, self._up, self._pulse, self._load_again):
             timer.stop()
         self._socket.abort()

@@ -21,7 +21,7 @@ class Connection(Protocol):
 C = TypeVar("C", bound=Connection)
 
 
-class Listening(QObject, Generic[C]):
+class ConnectionNotifier(QObject, Generic[C]):
     """Polls one connection at a time, and closes it afterwards.
 
     Attributes:

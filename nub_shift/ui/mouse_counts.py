@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from nub_shift.ui.listening import Listening
+from nub_shift.ui.listening import ConnectionNotifier
 
 if TYPE_CHECKING:
     from Xlib.display import Display
@@ -24,7 +24,7 @@ class MouseCounts(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._listening: Listening[Display] = Listening(self)
+        self._listening: ConnectionNotifier[Display] = ConnectionNotifier(self)
         self._listening.news.connect(self._on_news)
 
     def start(self) -> bool:

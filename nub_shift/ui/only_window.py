@@ -20,7 +20,7 @@ log = logging.getLogger("nub_shift.ui")
 BACKLOG = 4
 
 
-class OnlyWindow(QObject):
+class SingleInstance(QObject):
     """Listens while the window is open. Without a socket the window works too, and a second one may open."""
 
     def __init__(self, show: Callable[[str], str], end: Callable[[], object], parent: QObject) -> None:
@@ -63,17 +63,17 @@ class OnlyWindow(QObject):
     def _on_words(self, caller: QLocalSocket) -> None:
         if caller.canReadLine():
             try:
-                asked = msgspec.json.decode(caller.readLine().data(), type=Asked)
+                requested = msgspec.json.decode(caller.readLine().data(), type=Asked)
             except (msgspec.MsgspecError, ValueError, RecursionError) as error:
                 log.warning("a second start was not understood: %s", error)
                 QTimer.singleShot(0, caller.abort)  # after its reading
                 return
-            if asked.token:
-                os.environ[ACTIVATION] = asked.token
-            fault = self._show(asked.profile) if not asked.ends else ""
+            if requested.token:
+                os.environ[ACTIVATION] = requested.token
+            fault = self._show(requested.profile) if not requested.ends else ""
             caller.write(msgspec.json.encode(Answered(fault)) + b"\n")
             caller.disconnectFromServer()
-            if asked.ends:
+            if requested.ends:
                 self._end()
         elif caller.bytesAvailable() > MAX_LINE:
             QTimer.singleShot(0, caller.abort)

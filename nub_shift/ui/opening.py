@@ -15,7 +15,7 @@ from nub_shift.translation import tr
 from nub_shift.ui.runner_view import RunnerView
 
 
-class Opening(QObject):
+class ProfileOpening(QObject):
     """Changes the document to other files.
 
     Signals:

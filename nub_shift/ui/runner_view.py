@@ -54,7 +54,7 @@ class RunnerView(QObject):
         link.gone.connect(self._on_gone)
         link.file = str(document.path.absolute())
 
-    def want_live(self, wanted: bool) -> None:
+    def request_live(self, wanted: bool) -> None:
         """Closes or opens the switch. Outputs go out only while another window is in front."""
         self._bar.switch.setChecked(wanted)
         self._link.go(wanted)

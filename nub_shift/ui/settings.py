@@ -40,7 +40,7 @@ class MotionChoice(Enum):
 
 
 @dataclass(frozen=True)
-class Kept(Generic[V]):
+class StoredSetting(Generic[V]):
     """One setting; a file written by a person may contain any value.
 
     Attributes:
@@ -69,20 +69,20 @@ def _numbers(choices: Iterable[int]) -> dict[str, int]:
 
 _NO_YES: Final = {"0": False, "1": True}
 # Time limit for keys.
-listening_ms: Final = Kept("listening_ms", _numbers(LISTENING_MS), LISTEN_MS)
+listening_ms: Final = StoredSetting("listening_ms", _numbers(LISTENING_MS), LISTEN_MS)
 # Percentage of the desktop's font size.
-text_size: Final = Kept("text_size", _numbers(TEXT_SIZES), TEXT_SIZES[0])
+text_size: Final = StoredSetting("text_size", _numbers(TEXT_SIZES), TEXT_SIZES[0])
 # Percentage of the window's height.
-tape_height: Final = Kept("tape_height", _numbers(TAPE_HEIGHTS), USUAL_TAPE)
-look_choice: Final = Kept("look", {choice.value: choice for choice in LookChoice}, LookChoice.DESKTOP)
-motion_choice: Final = Kept("motion", {choice.value: choice for choice in MotionChoice}, MotionChoice.DESKTOP)
+tape_height: Final = StoredSetting("tape_height", _numbers(TAPE_HEIGHTS), USUAL_TAPE)
+look_choice: Final = StoredSetting("look", {choice.value: choice for choice in LookChoice}, LookChoice.DESKTOP)
+motion_choice: Final = StoredSetting("motion", {choice.value: choice for choice in MotionChoice}, MotionChoice.DESKTOP)
 # Whether a press on the pad opens its control in Map.
-follows_presses: Final = Kept("follows_presses", _NO_YES, True)
+follows_presses: Final = StoredSetting("follows_presses", _NO_YES, True)
 # Whether the first steps are shown.
-shows_first_steps: Final = Kept("first_steps", _NO_YES, True)
+shows_first_steps: Final = StoredSetting("first_steps", _NO_YES, True)
 
 # Whether the person has been live before, and so has been told how to stop everything.
-has_been_live: Final = Kept("has_been_live", _NO_YES, False)
+has_been_live: Final = StoredSetting("has_been_live", _NO_YES, False)
 
 
 def window_place() -> QByteArray:

@@ -51,10 +51,10 @@ class ShownWindow(QObject):
     def _follow_settings(self) -> None:
         if text_size() != self._percent:
             self._percent = text_size()
-            QTimer.singleShot(0, self._make_anew)  # after its list has closed
+            QTimer.singleShot(0, self._replace_window)  # after its list has closed
         self.settings_changed.emit()
 
-    def _make_anew(self) -> None:
+    def _replace_window(self) -> None:
         old = self.window
         self._theme.points = self._base_points * self._percent / 100
         self._theme.apply(self._application)

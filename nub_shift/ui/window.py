@@ -13,8 +13,8 @@ from PyQt6.QtWidgets import QApplication, QMainWindow, QStackedWidget, QVBoxLayo
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.saved_words import saved_words
-from nub_shift.editing.undoing import Undoes, Undoing
-from nub_shift.editing.waiting import Heard
+from nub_shift.editing.undoing import UndoChoice, UndoOwner
+from nub_shift.editing.waiting import WaitEvent
 from nub_shift.protocol.calls import AssignPad
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
@@ -24,7 +24,7 @@ from nub_shift.ui import settings
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions
 from nub_shift.ui.feel.page import FeelPage
 from nub_shift.ui.file_watch import FileWatch
-from nub_shift.ui.frame.announcing import Announcing
+from nub_shift.ui.frame.announcing import Announcer
 from nub_shift.ui.frame.both_changed import BothChanged
 from nub_shift.ui.frame.foot import Foot
 from nub_shift.ui.frame.hold_back import HoldBack
@@ -33,8 +33,8 @@ from nub_shift.ui.frame.messages import Messages
 from nub_shift.ui.frame.signal_bar import SignalBar
 from nub_shift.ui.frame.station_bar import StationBar
 from nub_shift.ui.frame.tape import Tape
-from nub_shift.ui.help.helping import Helping
-from nub_shift.ui.help.leading import Leading
+from nub_shift.ui.help.helping import HelpTools
+from nub_shift.ui.help.leading import Guidance
 from nub_shift.ui.help.places import set_place
 from nub_shift.ui.history_tools import HistoryTools
 from nub_shift.ui.library.station import LibraryStation
@@ -43,7 +43,7 @@ from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.map_tools import MapTools
 from nub_shift.ui.map.station import MapStation
-from nub_shift.ui.opening import Opening
+from nub_shift.ui.opening import ProfileOpening
 from nub_shift.ui.pads.hand_pad import HandPad
 from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.pages import Pages
@@ -55,7 +55,7 @@ from nub_shift.ui.runner_view import RunnerView
 from nub_shift.ui.seen import Seen
 from nub_shift.ui.tools_row import ToolsRow
 from nub_shift.ui.widgets.layouts import PageScroll, name_scroll_bars
-from nub_shift.ui.widgets.tab_order import FollowedFocus, go_on, go_to_next_area
+from nub_shift.ui.widgets.tab_order import FollowedFocus, focus_next, focus_next_area
 
 if TYPE_CHECKING:
     from nub_shift.ui.feel.station import FeelStation
@@ -92,16 +92,16 @@ class Window(QMainWindow):
         self.live = Live()
         self._ground = drawing.sheet_brush(theme)
         self._document = document
-        self._undoing = Undoing(document, lambda: self._pages.beside(self.station))
+        self._undoing = UndoChoice(document, lambda: self._pages.beside(self.station))
         self.history = HistoryTools(self._undoing, self)
         self.history.said.connect(self.say)
         self.history.done.connect(self._on_history)
         self._link = link
         self._examples = examples
-        self.help = Helping(theme, self)
+        self.help = HelpTools(theme, self)
         self.help.said.connect(self.say)
         self.help.settings_changed.connect(self._follow_settings)
-        self.leading = Leading(theme, document, self.live, self)
+        self.leading = Guidance(theme, document, self.live, self)
         self.leading.station_wanted.connect(self.show_station)
         self.leading.demo_wanted.connect(self.help.show_demo)
         self.leading.named.connect(partial(self.show_station, Station.MAP))
@@ -123,12 +123,12 @@ class Window(QMainWindow):
         self._pad_key = ""
         self.try_field = TryStation(theme, document)
         session = SessionSwitch(theme, link.stays, own_runner is not None)
-        self.play = PlayingStation(theme, document, self.live, session, library_titles, link.ask)
+        self.play = PlayingStation(theme, document, self.live, session, library_titles, link.call)
         self.play.said.connect(self.say)
         self.tape = Tape(theme, document.layout)
         self._runner = RunnerView(link, document, self.bar, self.tape, session, own_runner)
         self._runner.said.connect(self.say)
-        self._opening = Opening(document, self._runner, self)
+        self._opening = ProfileOpening(document, self._runner, self)
         self._opening.said.connect(self.say)
         self._opening.opened.connect(partial(self.show_station, Station.MAP))
         self._opening.given.connect(self.show_given)
@@ -151,7 +151,7 @@ class Window(QMainWindow):
         column.addWidget(self._middle, 1)
         column.addWidget(self._foot)
         self.bar.layer_picked.connect(self.map.show_layer)
-        self.bar.spare_taken.connect(lambda key: link.ask(AssignPad(key)))
+        self.bar.spare_taken.connect(lambda key: link.call(AssignPad(key)))
         self.bar.tools_wanted.connect(self.map_tools.open_layer)
         self.map.layer_shown.connect(self.bar.show_layer)
         document.on_change(self._on_document_changed)
@@ -192,9 +192,9 @@ class Window(QMainWindow):
         """Applies the chosen settings."""
         self.map_tools.set_follow(settings.follows_presses())
         self.map.dock.wait_line.choose_time(settings.listening_ms())
-        self._foot.follow_settings()
+        self._foot.update_settings()
         self._foot.fit(self.height(), self._is_low)
-        self.leading.follow_settings()
+        self.leading.update_settings()
 
     def show_station(self, station: Station) -> None:
         """Shows a station."""
@@ -234,30 +234,30 @@ class Window(QMainWindow):
         self.show_station(Station.LIBRARY)
         self.library.show_file(path)
 
-    def follow_look(self) -> None:
+    def update_look(self) -> None:
         """Updates cached colours after a change of the theme."""
         self._ground = drawing.sheet_brush(self.theme)
-        self.map.follow_look()
+        self.map.update_look()
         for widget in QApplication.allWidgets():
             widget.update()
 
-    def follow_layout(self) -> None:
+    def update_layout(self) -> None:
         """Updates key names after a change of the keyboard layout."""
-        self._document.follow_layout()
+        self._document.update_layout()
         self.say(tr("Keyboard layout: {name}", name=self._document.layout().name))
 
     def set_live_wanted(self, wanted: bool) -> None:
         """Closes or opens the switch. Outputs go out only while another window is in front."""
-        self._runner.want_live(wanted)
+        self._runner.request_live(wanted)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Handles Escape, which ends a wait for any focus; listening widgets take their own keys."""
         if event is not None and event.key() == Qt.Key.Key_Escape:
-            self.map.waiting.heard(Heard.CANCELLED)
+            self.map.waiting.handle_event(WaitEvent.CANCELLED)
         super().keyPressEvent(event)
 
     def focusNextPrevChild(self, next: bool) -> bool:  # noqa: A002 - as Qt calls it
-        return go_on(self, next)
+        return focus_next(self, next)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -309,7 +309,7 @@ class Window(QMainWindow):
         self.tabs.tabBarClicked.connect(self._on_tab)
         self.tabs.currentChanged.connect(self._on_tab)
         self._message = Messages(theme, self.tape, lambda: beginning(self._document.fault))
-        self._announcing = Announcing(self._document, self.live, self.map.waiting, self._message)
+        self._announcing = Announcer(self._document, self.live, self.map.waiting, self._message)
         self.map_tools = MapTools(theme, self._document, self.map, self.actions_of[Command.FOLLOW])
         self.map_tools.map_requested.connect(partial(self.show_station, Station.MAP))
         self.map_tools.said.connect(self.say)
@@ -317,8 +317,8 @@ class Window(QMainWindow):
         follow, undo, redo = (self.actions_of[command] for command in (Command.FOLLOW, Command.UNDO, Command.REDO))
         self.tools = ToolsRow(theme, self.tabs, self._message, self.layers, self.help.more, follow, undo, redo)
         self.help.more_opened.connect(self.tools.fill_more)
-        self.history.tell_by(Command.UNDO, undo, self.tools.undo)
-        self.history.tell_by(Command.REDO, redo, self.tools.redo)
+        self.history.add_button(Command.UNDO, undo, self.tools.undo)
+        self.history.add_button(Command.REDO, redo, self.tools.redo)
 
     def _on_tab(self, index: int) -> None:
         station = list(Station)[index]
@@ -336,10 +336,10 @@ class Window(QMainWindow):
             Command.LIVE: self._switch_live,
             Command.FOLLOW: lambda: self.map_tools.keep_follow(),  # noqa: PLW0108 - made after the actions
             Command.QUIT: self.close,
-            Command.NEXT_AREA: lambda: go_to_next_area(self._areas()),
-            Command.PREVIOUS_AREA: lambda: go_to_next_area(self._areas()[::-1]),
+            Command.NEXT_AREA: lambda: focus_next_area(self._areas()),
+            Command.PREVIOUS_AREA: lambda: focus_next_area(self._areas()[::-1]),
             Command.FIND: self._on_find,
-            Command.STOP_LISTENING: partial(self.map.waiting.heard, Heard.CANCELLED),
+            Command.STOP_LISTENING: partial(self.map.waiting.handle_event, WaitEvent.CANCELLED),
             Command.PAUSE: self._on_pause,
             Command.FLIP: self._on_flip,
             Command.HAND_PAD: self.hand_pad.open,
@@ -371,8 +371,8 @@ class Window(QMainWindow):
         feel.pad_chosen.connect(self._watch_pads)
         feel.left.connect(partial(self.show_station, Station.MAP))
         pads.pads.frames.connect(feel.take)
-        pads.pads.connected_changed.connect(feel.follow_pads)
-        pads.cards_changed.connect(feel.follow_pads)
+        pads.pads.connected_changed.connect(feel.update_pads)
+        pads.cards_changed.connect(feel.update_pads)
         self.map.layer_shown.connect(feel.show_layer)
         feel.show_layer(self.map.layer_id)
         feel.fit(self.width())
@@ -401,7 +401,7 @@ class Window(QMainWindow):
     def _on_pause(self) -> None:
         self.tape.pause(self.actions_of[Command.PAUSE].isChecked())
 
-    def _on_history(self, whose: Undoes) -> None:
+    def _on_history(self, whose: UndoOwner) -> None:
         if self.station is Station.LIBRARY:  # an edit may have changed the open profile's title
             self.library.refresh()
         if whose is self.library.catalogue:
@@ -433,7 +433,7 @@ class Window(QMainWindow):
     def _on_seen(self, seen: bool) -> None:
         """Suspends subscriptions and painting while the window is invisible, except those needed for play."""
         made = self._feel_page.made
-        self._link.set_seen(seen or (made is not None and made.wants_news))
+        self._link.set_seen(seen or (made is not None and made.needs_telemetry))
         if not seen:
             self.tape.rest()
         if not seen and made is not None:

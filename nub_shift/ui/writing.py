@@ -24,7 +24,7 @@ class WritingThread(QObject):
         super().__init__(parent)
         self._thread = ThreadPoolExecutor(1, "writing")
         self._done: deque[Callable[[], None]] = deque()
-        self._news.connect(self._tell)  # delivered in the window's thread
+        self._news.connect(self._notify)  # delivered in the window's thread
 
     def run(self, work: Callable[[], T], done: Callable[[T], None]) -> None:
         """Runs `work` after all earlier work, then `done` with its result in the window's thread."""
@@ -43,13 +43,13 @@ class WritingThread(QObject):
             self._thread.submit(lambda: None).result()
             if not self._done:
                 return
-            self._tell()
+            self._notify()
 
     def close(self) -> None:
         """Finishes the queued work, and accepts no more."""
         self.finish()
         self._thread.shutdown()
 
-    def _tell(self) -> None:
+    def _notify(self) -> None:
         while self._done:
             self._done.popleft()()

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from nub_shift.analysis.comparing import motion_changes, stick_changes
-from nub_shift.analysis.measuring import TooLittle, measure_motion, measure_rest, measure_rim
+from nub_shift.analysis.measuring import TooLittleData, measure_motion, measure_rest, measure_rim
 from nub_shift.engine.shaping.stick_shape import StickShape
 from nub_shift.engine.values import Frame
 from nub_shift.model.pad.measures import REST_MARGIN, Measured, MotionRest, StickRest, StickRim
@@ -82,7 +82,7 @@ def test_what_cannot_be_measured_is_said() -> None:
         (lambda: measure_rest(stick([(at / 50, 0.0) for at in range(50)]), "left_stick", 2.0), "was moved"),
         (lambda: measure_rim(rim(dict.fromkeys(range(0, 360, 45), 1.0))[:120], "left_stick"), "of the rim"),
     ):
-        with pytest.raises(TooLittle, match=part):
+        with pytest.raises(TooLittleData, match=part):
             wrong()
 
 

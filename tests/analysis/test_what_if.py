@@ -124,7 +124,7 @@ def test_turning_is_the_engines_to_the_count(ratio: float, fast: float | None, g
     ]
     profile = parse_profile(profile_text("motion = { turn = {} }"), layout=us_layout)
     engine = Engine(Program(replace(profile, feel=replace(profile.feel, motion=feel)), us_layout))
-    engine.know_bias((0.0, 0.0, 0.0))
+    engine.set_bias((0.0, 0.0, 0.0))
     sent = []
     for frame in frames:
         while (due := engine.deadline()) is not None and due <= frame.t_us:

@@ -182,6 +182,8 @@ def test_the_rule_opens_sensors_only_beside_the_buttons_of_a_pad(
         shown = tmp_path / f"dev/input/input{number}/capabilities/key"
         shown.parent.mkdir(parents=True)
         shown.write_text(keys + "\n")
-    asked = RULE.split('PROGRAM=="')[1].split('"')[0].replace("\\\n", "")
-    asked = asked.replace("/sys%p", f"{tmp_path}/dev/input/input1/event1").replace("$$", "$")  # as the daemon does
-    assert (subprocess.run(shlex.split(asked), check=False).returncode == 0) is opened
+    requested = RULE.split('PROGRAM=="')[1].split('"')[0].replace("\\\n", "")
+    requested = requested.replace("/sys%p", f"{tmp_path}/dev/input/input1/event1").replace(
+        "$$", "$"
+    )  # as the daemon does
+    assert (subprocess.run(shlex.split(requested), check=False).returncode == 0) is opened

@@ -54,8 +54,8 @@ def test_terminals_know_the_command_with_completion_and_manual(tmp_path: Path, m
     assert said("on").startswith("terminals know nub-shift")
     assert (tmp_path / ".local" / "bin" / "nub-shift").readlink() == program
     completion = tmp_path / "data" / "bash-completion" / "completions" / "nub-shift"
-    asked = "COMP_WORDS=(nub-shift doc) COMP_CWORD=1; _nub_shift_completion nub-shift"
-    typed = f'. {completion}; {asked}; echo "${{COMPREPLY[@]}}"'
+    requested = "COMP_WORDS=(nub-shift doc) COMP_CWORD=1; _nub_shift_completion nub-shift"
+    typed = f'. {completion}; {requested}; echo "${{COMPREPLY[@]}}"'
     shell = subprocess.run(["bash", "-c", typed], capture_output=True, text=True, timeout=60, check=False)
     assert shell.stdout.strip() == "doctor", shell.stderr
     pages = {page.name: page.read_text() for page in (tmp_path / "data" / "man" / "man1").iterdir()}

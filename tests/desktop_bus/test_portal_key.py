@@ -15,7 +15,7 @@ from dbus_fast.aio import MessageBus
 
 from nub_shift.desktop_bus.bus import Bus
 from nub_shift.desktop_bus.portal_key import PortalKey
-from nub_shift.desktop_bus.shortcuts import SHORTCUTS, hands_out_keys
+from nub_shift.desktop_bus.shortcuts import SHORTCUTS, has_shortcut_portal
 
 LIMIT_S = 20
 SESSION = """\
@@ -67,7 +67,7 @@ async def play_portal(lets: bool) -> None:
 def wait() -> None:
     """What comes of it, a word for each thing."""
     end = time.monotonic() + LIMIT_S
-    while not hands_out_keys() and time.monotonic() < end:
+    while not has_shortcut_portal() and time.monotonic() < end:
         pass  # the portal is not there yet
     bus = Bus.open()
     assert bus is not None

@@ -74,7 +74,7 @@ def watch() -> None:
 
     bus = Bus.open()
     assert bus is not None
-    while not (bus.answer_of(message_bus, "NameHasOwner", ("s", (LOGIN,))) or (False,))[0]:
+    while not (bus.call_blocking(message_bus, "NameHasOwner", ("s", (LOGIN,))) or (False,))[0]:
         pass  # it is not there yet
     lock = ScreenLock(lambda: None)
     lock.follow_savers(bus)
@@ -86,13 +86,13 @@ def watch() -> None:
         end = time.monotonic() + LIMIT_S
         while lock.locked is not locked:
             assert time.monotonic() < end, "never so"
-            bus.answer_of(service, act, ("", ()))
+            bus.call_blocking(service, act, ("", ()))
             select.select([bus], [], [], 0.1)
             bus.take()
 
     for act, locked in (("Lock", True), ("Unlock", False), ("Save", True), ("Wake", False)):
         until(act, locked)
-        bus.answer_of(service, "Lie", ("", ()))
+        bus.call_blocking(service, "Lie", ("", ()))
         bus.take()
         assert lock.locked is locked, "only the saver itself says that it is there"
     until("Lock", True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.editing.waiting import LISTEN_MS, TRANSITIONS, Awaited, Heard, Wait, Waiting
+from nub_shift.editing.waiting import LISTEN_MS, TRANSITIONS, Awaited, Wait, WaitEvent, Waiting
 from nub_shift.editing.words.waiting import waiting_words
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.store.profile_files import parse_profile
@@ -34,7 +34,7 @@ def test_every_wait_can_be_cancelled_and_is_said() -> None:
     profile = parse_profile(demo_profile_text("tidefold"))
     said = set()
     for awaited in Awaited:
-        assert TRANSITIONS[awaited][Heard.CANCELLED] is Awaited.NOTHING
+        assert TRANSITIONS[awaited][WaitEvent.CANCELLED] is Awaited.NOTHING
         said.add(waiting_words(profile, Wait(awaited, "base", "south", "east", label="Jump"), True, False, us_layout()))
     assert len(said) == len(Awaited)
 
@@ -42,29 +42,29 @@ def test_every_wait_can_be_cancelled_and_is_said() -> None:
 def test_keys_are_listened_to_for_a_while(waiting: Waiting, clock: Clock) -> None:
     looks = []
     waiting.on_change(lambda: looks.append(waiting.time_left))
-    waiting.heard(Heard.CONTROL, "south", "base")
+    waiting.handle_event(WaitEvent.CONTROL, "south", "base")
     assert waiting.listens_for("base", "south") and not waiting.listens_for("lamp", "south")
     clock.now += LISTEN_MS // 4
-    waiting.look_at_clock()
+    waiting.check_time()
     assert looks == [1.0, 0.75]
     waiting.extend()
     clock.now += LISTEN_MS - 1
-    waiting.look_at_clock()
+    waiting.check_time()
     assert waiting.listens_for("base", "south")
     clock.now += 1
-    waiting.look_at_clock()
+    waiting.check_time()
     assert waiting.wait == Wait() and not waiting.timed
 
 
 def test_a_pair_of_slots_still_gets_a_move_when_keys_are_no_longer_heard(waiting: Waiting) -> None:
     waiting.begin(Wait(Awaited.PARTNER, "base", "south"))
-    waiting.heard(Heard.CONTROL, "south", "base")  # no slot is its own partner
+    waiting.handle_event(WaitEvent.CONTROL, "south", "base")  # no slot is its own partner
     assert waiting.wait.awaited is Awaited.PARTNER
-    waiting.heard(Heard.CONTROL, "east", "base")
-    waiting.heard(Heard.LEFT)
+    waiting.handle_event(WaitEvent.CONTROL, "east", "base")
+    waiting.handle_event(WaitEvent.LEFT)
     assert waiting.wait == Wait(Awaited.PAIR_MOVE, "base", "east", partner="south")
     assert not waiting.listens_for("base", "east")
-    assert waiting.heard(Heard.GIVEN).partner == "south"
+    assert waiting.handle_event(WaitEvent.GIVEN).partner == "south"
     assert waiting.wait == Wait()
 
 
@@ -73,6 +73,6 @@ def test_a_control_that_was_waited_for_is_given_once(waiting: Waiting) -> None:
     waiting.on_control(lambda wait, slot: given.append((wait.layer, slot)))
     waiting.begin(Wait(Awaited.LAYER_CONTROL, "lamp"))
     for slot in ("south", "east"):
-        waiting.heard(Heard.CONTROL, slot, "base")
+        waiting.handle_event(WaitEvent.CONTROL, slot, "base")
     assert given == [("lamp", "south")]
     assert waiting.listens_for("base", "east")

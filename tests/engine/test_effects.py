@@ -41,7 +41,7 @@ def test_a_pace_may_be_for_the_stick_or_the_gyro_alone(of: str, by_stick: int, b
     stick.feed(south=1.0, right_stick__x=1.0)
     assert turned(stick.wait(1_000)) == pytest.approx(by_stick, abs=2)
     gyro = Player(f"{slots}\nmotion = {{ turn = {{}} }}", rest=feel)
-    gyro.engine.know_bias((0.0, 0.0, 0.0))
+    gyro.engine.set_bias((0.0, 0.0, 0.0))
     gyro.feed(south=1.0)
     for _ in range(250):
         gyro.feed(motion__gyro_y=-180.0)
@@ -63,7 +63,7 @@ def test_the_pad_is_turned_for_one_thing_and_tilted_for_another() -> None:
     player = Player(
         'motion = { turn = {}, ring = "r" }\nsouth = { layer = "shift" }', "motion = { turn = {} }", f"{ring}\n{feel}"
     )
-    player.engine.know_bias((0.0, 0.0, 0.0))
+    player.engine.set_bias((0.0, 0.0, 0.0))
     for step in range(300):
         tilted = 0.7 if step >= 50 else 0.0
         player.feed(motion__gyro_y=-45.0, motion__accel_y=1.0 - tilted / 2, motion__accel_z=tilted)

@@ -245,7 +245,7 @@ def test_a_toggle_has_one_state_in_all_layers_that_have_it(presses: list[str]) -
 def test_what_a_pad_has_turned_arrives_however_its_samples_are_bunched(bunches: list[int], dps: float) -> None:
     feel = "[feel.motion]\nratio = 1\ngate_dps = 0\nsmooth_below_dps = 0\naxis = 'yaw'"
     player = Player("motion = { turn = {} }", rest=feel)
-    player.engine.know_bias((0.0, 0.0, 0.0))
+    player.engine.set_bias((0.0, 0.0, 0.0))
     player.feed(motion__gyro_y=0.0)  # the state as the pad was opened, which has no time of the sensors'
     player.wait(3000)
     turned_s = 0.0

@@ -201,19 +201,19 @@ def test_the_daemon_tells_of_a_pad_once_people_may_open_it(daemon: None) -> None
 
 def login_service(folder: Path) -> Path:
     """Stands in for the command that asks the login service for a light; gives the file with what it was asked for."""
-    asked, command = folder / "asked", folder / "busctl"
-    asked.touch()
-    asked.chmod(0o666)
-    command.write_text(f'#!/bin/sh\necho "$*" >>{asked}\n')
+    requested, command = folder / "asked", folder / "busctl"
+    requested.touch()
+    requested.chmod(0o666)
+    command.write_text(f'#!/bin/sh\necho "$*" >>{requested}\n')
     command.chmod(0o755)
-    return asked
+    return requested
 
 
 def tags(path: str) -> str:
     """What the daemon has marked a device with; "uaccess" opens it to whoever sits at the machine."""
     settle()
-    asked = ["udevadm", "info", "--query=property", "--property=CURRENT_TAGS", "--value", path]
-    return subprocess.run(asked, capture_output=True, text=True, check=True).stdout
+    requested = ["udevadm", "info", "--query=property", "--property=CURRENT_TAGS", "--value", path]
+    return subprocess.run(requested, capture_output=True, text=True, check=True).stdout
 
 
 def test_sensors_and_surfaces_are_opened_to_people_if_they_are_of_a_pad(daemon: None) -> None:
@@ -237,17 +237,17 @@ def test_an_ordinary_user_is_told_what_to_do_and_then_plays_on_after_an_unplug(d
         assert "fix:     Reading pads" in refused and "nub-shift doctor --fix" in refused
         profile = written(Path(tempfile.mkdtemp()))
         profile.parent.chmod(0o755)
-        asked = login_service(profile.parent)
+        requested = login_service(profile.parent)
         become = (*person("input"), "env", f"PATH={profile.parent}:{os.environ['PATH']}")
         runner = Runner("--output", "print", profile=profile, pad=DRIVEN_NAME, become=become)
-        until(lambda: len(asked.read_text().splitlines()) >= 5)  # again when a part or a light comes late
+        until(lambda: len(requested.read_text().splitlines()) >= 5)  # again when a part or a light comes late
         pad.unplug()
         runner.wait_line("unplugged")
-        before = len(asked.read_text().splitlines())
+        before = len(requested.read_text().splitlines())
         pad = DrivenPad()
         runner.wait_line("is here")
-        until(lambda: len(asked.read_text().splitlines()) >= before + 5)
-        assert [line for line in asked.read_text().splitlines() if line.endswith(":player-1 1")]
+        until(lambda: len(requested.read_text().splitlines()) >= before + 5)
+        assert [line for line in requested.read_text().splitlines() if line.endswith(":player-1 1")]
         assert runner.end() == 0
     finally:
         pad.unplug()

@@ -209,14 +209,14 @@ def test_a_pad_that_nothing_knows_is_introduced_and_plays(tmp_path: Path, monkey
     try:
         client.call(WatchPads(hz=100))
         client.call(Introduce(pad=old.path))
-        until(lambda course: course is not None and course.asked == "left_stick")
+        until(lambda course: course is not None and course.requested == "left_stick")
         for angle in range(0, 366, 15):
             old.move(sin(radians(angle)), -cos(radians(angle)))
         old.move(0.0, 0.0)
-        for asked, code in (("south", 0x123), ("east", 0x121), ("west", 0x120), ("north", 0x122)):
-            until(lambda course, asked=asked: course is not None and course.asked == asked)  # type: ignore[misc]
+        for requested, code in (("south", 0x123), ("east", 0x121), ("west", 0x120), ("north", 0x122)):
+            until(lambda course, requested=requested: course is not None and course.requested == requested)  # type: ignore[misc]
             old.press(code)
-        course = until(lambda course: course is not None and course.asked == "")
+        course = until(lambda course: course is not None and course.requested == "")
         assert course is not None
         keep_card(parse_card(course.card))
         client.call(Introduce())

@@ -31,8 +31,8 @@ class IntroducedPad:
         self.introduction.feed(events)
 
     @property
-    def asked(self) -> str:
-        return self.introduction.asked
+    def requested(self) -> str:
+        return self.introduction.requested
 
     def touch(self, *moments: list[Held]) -> str:
         """One touch after the other; returns what was made of the last."""
@@ -43,15 +43,18 @@ class IntroducedPad:
 
     def follow(self) -> None:
         """Does what is asked until nothing is, and says so where the pad has no such control."""
-        while asked := self.asked:
-            if CONTROL_OF_CHANNEL.get(asked, None) is None and not {f"{asked}.x", f"{asked}.up"} & self.built.channels:
+        while requested := self.requested:
+            if (
+                CONTROL_OF_CHANNEL.get(requested, None) is None
+                and not {f"{requested}.x", f"{requested}.up"} & self.built.channels
+            ):
                 self.introduction.skip()
-            elif asked.endswith("_stick"):
-                self.touch(sweeping(asked))
-            elif asked == "dpad":
+            elif requested.endswith("_stick"):
+                self.touch(sweeping(requested))
+            elif requested == "dpad":
                 self.touch(rolling())
-            elif asked in self.built.channels:
-                self.touch(pressing(asked))
+            elif requested in self.built.channels:
+                self.touch(pressing(requested))
             else:
                 self.introduction.skip()
 
@@ -105,42 +108,42 @@ def test_what_is_not_touched_stays_as_guessed(plank: IntroducedPad) -> None:
 
 def test_a_known_button_says_there_is_none_and_held_takes_the_last_answer_back(plank: IntroducedPad) -> None:
     plank.touch(sweeping("left_stick"), pressing("south"))
-    assert plank.asked == "east"
+    assert plank.requested == "east"
     assert plank.touch(pressing("south")) == "No east"
-    assert (plank.asked, plank.introduction.status()["east"]) == ("west", Status.ABSENT)
+    assert (plank.requested, plank.introduction.status()["east"]) == ("west", Status.ABSENT)
     long = [{"south": 1.0}] * 25 + [{}]
     assert plank.touch(long) == "east is free again: press it"
-    assert plank.asked == "east"
+    assert plank.requested == "east"
     assert plank.touch(pressing("east")) == "Set up: east"
 
 
 def test_controls_may_be_touched_in_any_order(plank: IntroducedPad) -> None:
-    plank.introduction.ask("start")
+    plank.introduction.request("start")
     assert plank.touch(pressing("start")) == "Set up: start"
-    assert plank.asked == "left_stick"
+    assert plank.requested == "left_stick"
     assert "Press it again" in plank.touch(pressing("west"))
     assert plank.touch(pressing("west")) == "No left stick"
     assert plank.touch(sweeping("left_stick")) == "Set up: right stick"
-    plank.introduction.ask("left_stick")
+    plank.introduction.request("left_stick")
     plank.touch(sweeping("left_stick"))
     assert plank.introduction.wiring().axes[0].above == "left_stick.x"
 
 
 def test_a_button_that_the_person_claims_for_another_control_is_no_longer_the_first(plank: IntroducedPad) -> None:
-    plank.introduction.ask("south")
+    plank.introduction.request("south")
     plank.touch(pressing("south"))
-    plank.introduction.ask("east")
+    plank.introduction.request("east")
     plank.touch(pressing("south"))
     status = plank.introduction.status()
     assert status["east"] is Status.UNDERSTOOD and status.get("south") is not Status.UNDERSTOOD
-    assert plank.asked == "left_stick"
+    assert plank.requested == "left_stick"
 
 
 def test_half_a_sweep_and_two_buttons_at_once_are_asked_for_again(plank: IntroducedPad) -> None:
     assert "all the way" in plank.touch([{"left_stick.x": 1.0, "left_stick.y": 1.0}, {}])
     plank.touch(sweeping("left_stick"))
     assert plank.touch([{"south": 1.0, "east": 1.0}, {}]) == "Two controls at once: press only one"
-    assert plank.asked == "south"
+    assert plank.requested == "south"
 
 
 def test_the_last_touch_keeps_all_from_the_pad_alone(plank: IntroducedPad) -> None:

@@ -48,7 +48,7 @@ class FakePad:
     menu = ""
     is_guessed = False
     away: tuple[str, ...] = ()
-    performs = False
+    is_automatic = False
     gyro_bias: tuple[float, float, float] | None = None
 
     def __init__(self, key: str = "fake") -> None:
@@ -98,7 +98,7 @@ class FakePad:
 class FakePads:
     """Opens pads for a seat as a test says."""
 
-    asked = had = ""
+    requested = former = ""
     identities: tuple[str, ...] = ()
     unsure = False
     spare = None
@@ -149,7 +149,7 @@ class FakeOutput:
 class FakeSource:
     """Has the profiles that it is given by their titles, at once, and checks texts for the layout that it is given."""
 
-    finds = True
+    can_find = True
 
     def __init__(self, *texts: str) -> None:
         self.layout: LayoutSource = us_layout
@@ -179,7 +179,7 @@ class Bench:
         self.no_pad: Code | None = None
         self.no_output: Code | None = None
         self.session = Session(
-            self._open_output, OutputKind.PRINT, self._tell, PadEvents(), self.source, lambda: START_US
+            self._open_output, OutputKind.PRINT, self._notify, PadEvents(), self.source, lambda: START_US
         )
         self.seat = self.add(profile_text(slots, '"left_stick.up" = { keys = ["KEY_UP"] }', rest))
 
@@ -196,7 +196,7 @@ class Bench:
         self.pads[pad].waiting.append(Frame(t_us, {name.replace("__", "."): value for name, value in values.items()}))
         self.session.work(t_us)
 
-    def _tell(self, message: Message) -> None:
+    def _notify(self, message: Message) -> None:
         self.told.append(message_words(message))
 
     def _open_pad(self) -> Pad:

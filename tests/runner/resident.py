@@ -17,7 +17,7 @@ from pathlib import Path
 from nub_shift.protocol.calls import Call, GetState
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.protocol.messages import State
-from nub_shift.store.residence import Kept, read_kept
+from nub_shift.store.residence import ResidentState, read_kept
 
 LIMIT_S = 30
 
@@ -92,7 +92,7 @@ class Home:
                 return 0
             return int(struct.unpack("3i", asking.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, 12))[0])
 
-    def await_kept(self, wanted: Callable[[Kept], bool]) -> None:
+    def await_kept(self, wanted: Callable[[ResidentState], bool]) -> None:
         """Waits until what is kept is as wanted."""
         end = time.monotonic() + LIMIT_S
         while not wanted(kept := read_kept(self.kept)[0]):

@@ -21,7 +21,7 @@ from nub_shift.bench.ready_library import Done, ReadyLibrary
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
 from nub_shift.model.messages import Code, Message
-from nub_shift.model.profile.comes_on import Front, pattern_fits
+from nub_shift.model.profile.comes_on import Front, matches_pattern
 from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, WorkByHand
 from nub_shift.protocol.codec import Refused
 from nub_shift.protocol.messages import State
@@ -42,7 +42,7 @@ LETTERS = st.text("aB*", max_size=8)
 @given(pattern=LETTERS.filter(bool), text=LETTERS)
 def test_a_star_stands_for_any_characters_and_case_for_nothing(pattern: str, text: str) -> None:
     wanted = ".*".join(re.escape(part) for part in pattern.split("*"))
-    assert pattern_fits(pattern, text) is bool(text and re.fullmatch(wanted, text, re.IGNORECASE | re.DOTALL))
+    assert matches_pattern(pattern, text) is bool(text and re.fullmatch(wanted, text, re.IGNORECASE | re.DOTALL))
 
 
 class Library(ReadyLibrary):
@@ -374,17 +374,17 @@ def test_who_presses_in_a_game_that_gets_nothing_is_told_why_once() -> None:
     session.on_live = lambda: started.append(play.now_us)
     session.switch.go(False, play.now_us)
     play.play(south=1.0, east=0.0)
-    assert not seat_signs(seat).unheard, "no game is known to be in front"
+    assert not seat_signs(seat).rehearsed_press, "no game is known to be in front"
     play.front(names=("tide",))
     session.switch.hold_back(True, play.now_us)
     play.play(south=0.0)
     play.play(south=1.0)
-    assert not seat_signs(seat).unheard, "our own window has the keyboard"
+    assert not seat_signs(seat).rehearsed_press, "our own window has the keyboard"
     session.switch.hold_back(False, play.now_us)
     for _ in range(3):
         play.play(south=0.0)
         play.play(south=1.0)
-        assert seat_signs(seat).unheard
+        assert seat_signs(seat).rehearsed_press
     assert len(started) == 1, "a sign is shown, once"
     session.switch.go(True, play.now_us)
-    assert not seat_signs(seat).unheard
+    assert not seat_signs(seat).rehearsed_press

@@ -15,7 +15,7 @@ from nub_shift.protocol.calls import Call, EndSeat, OpenMenu, Subscribe, WatchSi
 from nub_shift.protocol.client import ClientProtocol, News
 from nub_shift.protocol.codec import encode_request
 from nub_shift.protocol.messages import SignsNews, Telemetry
-from nub_shift.runner.beside import Beside
+from nub_shift.runner.beside import BackgroundWork
 from nub_shift.runner.clients.connections import MAX_UNSENT_BYTES
 from nub_shift.runner.clients.server import Server
 from nub_shift.runner.pads.batteries import PERIOD_US, Batteries
@@ -63,7 +63,7 @@ class Served:
         self.now_us = START_US
         registry = PadRegistry()
         monitor = PadMonitor(
-            self.bench.session, registry, PadEvents(), self.watch, lambda: self.now_us, Beside(self.watch)
+            self.bench.session, registry, PadEvents(), self.watch, lambda: self.now_us, BackgroundWork(self.watch)
         )
         clock = lambda: self.now_us  # noqa: E731
         loading = Loading(self.watch, SessionLayout(), (), clock)
@@ -83,7 +83,7 @@ class Served:
             self.server.step()
             self.watch.wait(0)
 
-    def tell(self) -> None:
+    def notify(self) -> None:
         """Time for the next packets."""
         self.now_us += 1_000_000
         self.server.work(self.now_us)
@@ -106,12 +106,12 @@ def test_a_windows_runner_ends_where_its_window_never_comes(tmp_path: Path, come
     served = Served(tmp_path / "r.sock", until_hangup=True)
     clients = [served.client()] if comes else []
     for _ in range(40):
-        served.tell()
-    assert served.server.stop_asked is not comes
+        served.notify()
+    assert served.server.stop_requested is not comes
     for client in clients:
         client.socket.close()
     served.turn()
-    assert served.server.stop_asked
+    assert served.server.stop_requested
     served.server.close()
 
 
@@ -120,11 +120,11 @@ def test_a_windows_runner_does_not_stay_for_who_only_shows_signs(tmp_path: Path)
     served = Served(tmp_path / "r.sock", until_hangup=True)
     window, shows = served.client(), served.client()
     shows.send(WatchSigns())
-    asked = [served.server.stop_asked]
+    requested = [served.server.stop_requested]
     window.socket.close()
     served.turn()
-    asked.append(served.server.stop_asked)
-    assert asked == [False, True]
+    requested.append(served.server.stop_requested)
+    assert requested == [False, True]
     served.server.close()
     shows.socket.close()
 
@@ -141,7 +141,7 @@ def test_a_menu_is_closed_with_its_pad_and_with_who_shows_it(served: Served) -> 
     served.bench.session.work(served.now_us)
     opened.append(seat.in_menu)
     assert opened == [False, True, False]
-    served.tell()
+    served.notify()
     served.bench.session.work(served.now_us + 5_000_000)
     client.send(OpenMenu(True))
     served.bench.pads[-1].waiting.append(Frame(served.now_us, {"south": 1.0}))
@@ -158,10 +158,10 @@ def test_a_client_that_does_not_read_is_told_no_more_until_it_does(served: Serve
     (peer,) = served.server._connections.peers
     pile = b"x" * (MAX_UNSENT_BYTES + 1)
     peer.outgoing += pile
-    served.tell()
+    served.notify()
     assert len(peer.outgoing) == len(pile)
     peer.outgoing.clear()
-    served.tell()
+    served.notify()
     assert any(isinstance(news, Telemetry) for news in slow.news())
 
 
@@ -189,14 +189,14 @@ def test_when_a_seat_ends_the_clients_of_later_ones_follow_theirs(served: Served
     clients = [served.client() for _ in range(3)]
     for seat, client in enumerate(clients):
         client.send(Subscribe(hz=250, seat=seat))
-    served.tell()
+    served.notify()
     for client in clients:
         client.news()
     third = served.bench.session.seats[2]
     clients[0].send(EndSeat(1))
     served.bench.pads[2].waiting.append(Frame(served.now_us, {"left_shoulder": 1.0}))
     served.bench.session.work(served.now_us)
-    served.tell()
+    served.notify()
     last = [news for news in clients[2].news() if isinstance(news, Telemetry)][-1]
     assert last.layers == ("base", "shift") == seat_state(third).layers
     assert last.seat == 1
@@ -206,9 +206,9 @@ def test_when_a_seat_ends_the_clients_of_later_ones_follow_theirs(served: Served
 def test_whether_the_front_window_matters_goes_with_the_seat_that_needs_it() -> None:
     bench = Bench()
     seat = bench.add(profile_text(REGAIN))
-    assert bench.session.wants_front
+    assert bench.session.needs_front
     bench.session.remove(seat, START_US)
-    assert not bench.session.wants_front
+    assert not bench.session.needs_front
 
 
 def test_what_goes_beyond_the_limit_of_a_slow_subscriber_is_left_out() -> None:
@@ -225,7 +225,7 @@ def test_what_goes_beyond_the_limit_of_a_slow_subscriber_is_left_out() -> None:
 def test_who_shows_signs_is_told_what_is_something_else_and_nothing_while_nothing_is(served: Served) -> None:
     client = served.client()
     client.send(WatchSigns())
-    served.tell()
+    served.notify()
     (first,) = [news for news in client.news() if isinstance(news, SignsNews)]
     assert first.profiles[0].title == served.bench.session.seats[0].program.profile.title
     pad = served.bench.pads[0]
@@ -233,7 +233,7 @@ def test_who_shows_signs_is_told_what_is_something_else_and_nothing_while_nothin
     def told(values: dict[str, float]) -> list[SignsNews]:
         pad.waiting.append(Frame(served.now_us, values))
         served.bench.session.work(served.now_us)
-        served.tell()
+        served.notify()
         return [news for news in client.news() if isinstance(news, SignsNews)]
 
     (shifted,) = told({"left_shoulder": 1.0})
@@ -254,24 +254,24 @@ def test_batteries_are_looked_at_while_something_is_played_and_told(served: Serv
         looked.append(served.now_us)
         return found
 
-    served.server.subscriptions.batteries = Batteries(served.bench.session, read, Beside(served.watch))
+    served.server.subscriptions.batteries = Batteries(served.bench.session, read, BackgroundWork(served.watch))
     client = served.client()
     client.send(WatchSigns())
 
     def told() -> list[int]:
-        served.tell()
+        served.notify()
         end = time.monotonic() + 20
         news: list[SignsNews] = []
         while not news and time.monotonic() < end:
             served.watch.wait(0.01)
-            served.tell()
+            served.notify()
             news = [found for found in client.news() if isinstance(found, SignsNews) and found.seats[0].battery >= 0]
         return [found.seats[0].battery for found in news]
 
     assert told() == [60]
     found["fake"] = 12
     for _ in range(100):  # nothing is played
-        served.tell()
+        served.notify()
     assert len(looked) == 1
     served.bench.pads[0].waiting.append(Frame(served.now_us, {"south": 1.0}))
     served.now_us += PERIOD_US

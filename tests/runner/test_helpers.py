@@ -13,7 +13,7 @@ import pytest
 from Xlib import X, Xatom, display
 
 from nub_shift.model.profile.comes_on import Away
-from nub_shift.protocol.calls import AssignPad, OpenMenu, PlugIn, SetLive, TellAway, WorkByHand
+from nub_shift.protocol.calls import AssignPad, OpenMenu, PlugIn, ReportAway, SetLive, WorkByHand
 from nub_shift.store.atomic import write_text
 from tests.engine.playing import profile_text
 from tests.runner.resident import Home, until
@@ -60,7 +60,7 @@ def test_a_helper_that_hangs_or_ends_is_started_again_and_play_goes_on(
     if module == "signs":
         home.await_state(lambda _: home.call(OpenMenu(True)).seats[0].slots == ())
     else:
-        home.call(TellAway(Away.LOCKED))  # what it has told last does not outlive it
+        home.call(ReportAway(Away.LOCKED))  # what it has told last does not outlive it
     os.kill(before, number)
     home.call(WorkByHand("tern", {"home": 1.0}))
     until(lambda: home.call() and helper(home, module) not in {0, before})
@@ -106,11 +106,11 @@ def test_while_the_screen_is_locked_nothing_is_sent_and_toggles_are_back_afterwa
     home.await_state(lambda state: state.halt_key == "Pause")  # the watch of the session has said how things are
     home.call(WorkByHand("tern", {"east": 1.0}), WorkByHand("tern", {"south": 1.0}))
     x_window.until(lambda: x_window.keys_down() == [KEY_A, KEY_B])
-    home.call(TellAway(Away.LOCKED))
+    home.call(ReportAway(Away.LOCKED))
     x_window.until(lambda: not x_window.keys_down())
     home.call(OpenMenu(True))
     assert home.call().seats[0].slots == () and not x_window.keys_down()
-    home.call(TellAway(Away.NO))
+    home.call(ReportAway(Away.NO))
     x_window.until(lambda: x_window.keys_down() == [KEY_B])  # a button that is held waits for its next press
     home.call(WorkByHand("tern", {}), WorkByHand("tern", {"south": 1.0}))
     x_window.until(lambda: x_window.keys_down() == [KEY_A, KEY_B])

@@ -140,8 +140,8 @@ def test_systemd_is_asked_to_start_it_with_the_session_and_not_to_again(
     assert on.output == "starts with the desktop session (by systemd)\ndoes not play now\n"
     assert home.ended() == 0, "two would quarrel over the pads"
     unit = tmp_path / "config" / "systemd" / "user" / "nub-shift.service"
-    asked = (tool.parent / "systemctl.log").read_text().splitlines()
-    assert [line for line in asked if "is-active" not in line] == [
+    requested = (tool.parent / "systemctl.log").read_text().splitlines()
+    assert [line for line in requested if "is-active" not in line] == [
         "--user daemon-reload",
         "--user enable nub-shift.service",
         "--user restart nub-shift.service",

@@ -13,7 +13,7 @@ import pytest
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.messages import Code, Message
 from nub_shift.protocol.clock import monotonic_us
-from nub_shift.runner.beside import Beside
+from nub_shift.runner.beside import BackgroundWork
 from nub_shift.runner.profiles.loading import Loading
 from nub_shift.runner.profiles.rule_list import RuleList
 from nub_shift.runner.watch import Watch
@@ -28,7 +28,7 @@ class Listed:
 
     def __init__(self, folder: Path) -> None:
         self.watch = Watch()
-        self.beside = Beside(self.watch)
+        self.beside = BackgroundWork(self.watch)
         self.said: list[Message] = []
         self.loading = Loading(self.watch, SessionLayout(), [folder], monotonic_us)
         self.rules = RuleList(self.loading, [folder], self.beside, self.said.append, monotonic_us)

@@ -93,11 +93,11 @@ def test_a_pad_of_which_more_has_come_is_opened_anew_and_holds_nothing_meanwhile
     bench.session.switch.go(True, START_US)
     bench.play(START_US, south=1)
     first = bench.pad
-    bench.session.look_now()
+    bench.session.rescan()
     bench.session.work(START_US + 10)
     assert bench.pad is first  # news of something else
     first.grown = True
-    bench.session.look_now()
+    bench.session.rescan()
     bench.session.work(START_US + 20)
     assert (first.closed, len(bench.pads), bench.told) == (True, 2, [])
     assert brief(bench.output.sent) == "+SPACE -SPACE"
@@ -164,7 +164,7 @@ def test_a_toggle_is_let_go_while_another_window_is_in_front_and_comes_back_with
     )
     bench.session.work(START_US)
     bench.session.switch.go(True, START_US)
-    assert bench.session.wants_front
+    assert bench.session.needs_front
     bench.play(START_US, south=1)
     bench.play(START_US, south=0, east=1)
     bench.play(START_US, east=0)
@@ -278,11 +278,11 @@ def test_each_pad_is_played_by_its_own_feel_and_what_is_held_stays_held_as_it_is
 
 def test_where_plugs_are_told_nobody_looks_for_a_pad_that_is_not_there_but_for_one_that_may_not_be_read() -> None:
     bench = Bench()
-    bench.session.hears_plugs = True
+    bench.session.has_plug_events = True
     bench.no_pad = Code.NO_PAD_CONNECTED
     bench.session.work(START_US)
     assert bench.session.due_us() is None
-    bench.session.look_now()
+    bench.session.rescan()
     bench.no_pad = Code.NOT_ALLOWED_TO_READ
     bench.session.work(START_US + 1)
     assert bench.session.due_us() is not None

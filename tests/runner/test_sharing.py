@@ -123,7 +123,7 @@ def test_whatever_happens_each_control_plays_for_one_and_is_let_go(steps: list[t
             case "stop":
                 shared.session.release(shared.t_us)
                 assert shared.session.ledger.down == ()
-                shared.session.go_on(shared.t_us)
+                shared.session.resume(shared.t_us)
             case _:
                 shared.session.load(seats[0], Program(parse_profile(profile_text(MINE))), shared.t_us)
     for control, keys in KEYS.items():

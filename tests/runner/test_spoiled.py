@@ -18,7 +18,7 @@ from nub_shift.protocol.messages import State
 from nub_shift.runner.process import play
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import entries, library_folder, rules_in
-from nub_shift.store.residence import Kept, KeptPlayer, residence_path, write_kept
+from nub_shift.store.residence import ResidentPlayer, ResidentState, residence_path, write_kept
 from nub_shift.tasks.resident import resident_options
 
 LONG = bool(os.environ.get("NUB_SHIFT_LONG"))
@@ -37,11 +37,11 @@ def mine() -> Path:
     path = library_folder() / "mine.toml"
     write_text(path, demo_profile_text())
     players = (
-        KeptPlayer("simulated:tern", str(path)),
-        KeptPlayer("", str(path), shares_with=0, controls=("south",)),
-        KeptPlayer("simulated:plank", str(path)),
+        ResidentPlayer("simulated:tern", str(path)),
+        ResidentPlayer("", str(path), shares_with=0, controls=("south",)),
+        ResidentPlayer("simulated:plank", str(path)),
     )
-    write_kept(residence_path(), Kept(True, players, ("tern", "plank"), "print"))
+    write_kept(residence_path(), ResidentState(True, players, ("tern", "plank"), "print"))
     return path
 
 

@@ -42,7 +42,7 @@ class Desk:
         patch.setattr(finding, "find_pads", lambda: list(self.found.values()))
         patch.setattr(evdev_pad, "open_found", self._open)
         self.session = Session(
-            FakeOutput, OutputKind.PRINT, self._tell, PadEvents(), FakeSource(), lambda: self._now_us
+            FakeOutput, OutputKind.PRINT, self._notify, PadEvents(), FakeSource(), lambda: self._now_us
         )
 
     def plug(self, name: str, serial: str = "", plug: str = "") -> None:
@@ -66,8 +66,8 @@ class Desk:
         self._now_us += SECOND_US
         self.session.work(self._now_us)
 
-    def sit(self, asked: str = "") -> Seat:
-        search = PadSearch(self.registry, PadSpec(PadKind.EVDEV, asked))
+    def sit(self, requested: str = "") -> Seat:
+        search = PadSearch(self.registry, PadSpec(PadKind.EVDEV, requested))
         seat = self.session.add(Program(parse_profile(profile_text("", ""))), search, pad_returns=True)
         self.work()
         return seat
@@ -80,7 +80,7 @@ class Desk:
     def _open(self, found: Found) -> Pad:
         return self.pads.setdefault(found.path, FakePad(found.path))
 
-    def _tell(self, message: Message) -> None:
+    def _notify(self, message: Message) -> None:
         self.told.append(message.code)
 
 
@@ -141,16 +141,16 @@ def test_a_pad_given_to_another_player_is_not_waited_for_any_more(desk: Desk) ->
     assert desk.seated() == ["", "a"]
     desk.plug("b", serial="2")
     assert desk.seated() == ["b", "a"]
-    assert first.source.had == second.source.had[:-1] + "2"
+    assert first.source.former == second.source.former[:-1] + "2"
 
 
 @pytest.mark.parametrize("asked", ["serial-1", "USB-1", "event1", "/dev/input/event1"])
-def test_a_pad_is_named_by_serial_plug_or_device_and_the_full_name_counts_first(desk: Desk, asked: str) -> None:
+def test_a_pad_is_named_by_serial_plug_or_device_and_the_full_name_counts_first(desk: Desk, requested: str) -> None:
     desk.plug("b", "serial-10", "usb-1.2")
     desk.found["b"] = Found("/dev/input/event10", desk.found["b"].description)
     desk._count = 0
     desk.plug("a", "serial-1", "usb-1")
-    desk.sit(asked)
+    desk.sit(requested)
     assert desk.seated() == ["a"]
     with pytest.raises(PadError):
         PadSearch(desk.registry, PadSpec(PadKind.EVDEV, "serial-2")).look()

@@ -64,8 +64,8 @@ async def play_kwin() -> None:
     await bus.request_name("org.kde.KWin")
     service = await kwin.loaded.get()
     for window in (("{1}", "org.salt.Glass", "Saltglass", str(os.getpid())), ("", "", "", "0")):
-        asked = Message(service, "/front", "org.nubshift.Front", "told", signature="ssss", body=list(window))
-        answer = await bus.call(asked)
+        requested = Message(service, "/front", "org.nubshift.Front", "told", signature="ssss", body=list(window))
+        answer = await bus.call(requested)
         assert answer is not None and answer.message_type is MessageType.METHOD_RETURN, answer and answer.body
     await asyncio.sleep(60)
 
@@ -107,7 +107,7 @@ def watch() -> None:
     bus = Bus.open()
     assert bus is not None
     watched = Watched(bus)
-    while not bus.answer_of(message_bus, "NameHasOwner", ("s", ("org.kde.KWin",)))[0]:  # type: ignore[index]
+    while not bus.call_blocking(message_bus, "NameHasOwner", ("s", ("org.kde.KWin",)))[0]:  # type: ignore[index]
         pass
     watched.watch.begin()
     watched.until(lambda: len(watched.fronts) == 2)

@@ -17,7 +17,7 @@ from pathlib import Path
 import psutil
 
 from nub_shift.model.profile.comes_on import Front
-from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, TellFront, WorkByHand
+from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, ReportFront, SetLive, WorkByHand
 from nub_shift.protocol.client import RunnerError
 from nub_shift.store.atomic import write_text
 from tests.runner.resident import Home
@@ -62,11 +62,11 @@ def start(folder: Path, chance: random.Random) -> None:
     trouble.start()
     try:
         home.call(WorkByHand("tern", {}), held)
-        home.call(TellFront(Front(1, (kept,))))
+        home.call(ReportFront(Front(1, (kept,))))
         await_game(home, kept, kept)  # it needs no list for what it plays
         before = kept
         for window, name in enumerate([*chance.sample(list(GAMES), 2), "desk"], start=2):
-            home.call(TellFront(Front(window, (name,))))
+            home.call(ReportFront(Front(window, (name,))))
             await_game(home, before, name)
             before = name
     finally:

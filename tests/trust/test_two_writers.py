@@ -27,7 +27,7 @@ from nub_shift.store.library import library_folder
 from nub_shift.store.profile_files import format_profile, read_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
-from nub_shift.ui.only_window import OnlyWindow
+from nub_shift.ui.only_window import SingleInstance
 from nub_shift.ui.runner_start import OwnRunner
 from nub_shift.ui.window import Window
 from tests.ui.test_library import emptied
@@ -109,11 +109,11 @@ def test_an_editor_that_saves_an_old_text_loses_nothing(ours: list[Edit], theirs
         ]
         if not any(overlap(one, other) for one in ways[0] for other in ways[1]) and saved != start:
             assert document.disputed == () and ways[2] == ways[0] | ways[1]
-        asked = document.disputed
+        requested = document.disputed
         document.settle(mine=True)
         assert document.disputed == () and not document.fault
         left = [found.place for found in differences(document.profile, mine, us_layout())]
-        assert not any(overlap(one.place, place) for one in asked for place in left)
+        assert not any(overlap(one.place, place) for one in requested for place in left)
         while document.profile != mine:  # the whole of what was here is never further away than undo
             assert document.undo()
 
@@ -170,15 +170,15 @@ def test_a_second_start_brings_the_window_that_is_open_to_the_front(qtbot: QtBot
     assert call_window(path) is None  # nobody is there yet
     window = Window(Theme(DAY), opened(path), RunnerLink(OwnRunner(path, "simulated", "print")))
     qtbot.addWidget(window)
-    only = OnlyWindow(window.show_again, window.close, window)
+    only = SingleInstance(window.show_again, window.close, window)
     window.showMinimized()
     library_folder().mkdir(parents=True)
     faulty = library_folder() / "faulty.toml"
     faulty.write_text("title = ")
     elsewhere = ThreadPoolExecutor(1)
 
-    def call(asked: Path | None) -> Answered | None:
-        calling = elsewhere.submit(call_window, asked)
+    def call(requested: Path | None) -> Answered | None:
+        calling = elsewhere.submit(call_window, requested)
         qtbot.waitUntil(calling.done)
         return calling.result()
 

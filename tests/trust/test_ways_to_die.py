@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from nub_shift.outputs.watcher import stand_apart
+from nub_shift.outputs.watcher import leave_groups
 from nub_shift.protocol.calls import SetLive, WorkByHand
 from tests.runner.processes import RunnerProcess
 from tests.xserver import XWindow, x_process
@@ -158,7 +158,7 @@ def test_the_watcher_leaves_the_control_group_that_a_service_manager_ends_as_one
     user = "user.slice/user-1000.slice/user@1000.service"
     (groups / user).mkdir(parents=True)
     own.write_text(f"0::/{user}/app.slice/run-1.scope\n")
-    stand_apart(own, groups)
+    leave_groups(own, groups)
     assert (groups / user / "nub-shift-watcher/cgroup.procs").read_text() == str(os.getpid())
     own.write_text("0::/system.slice/other.service\n")
-    stand_apart(own, groups)  # nobody lets it: nothing is done, and nothing is said
+    leave_groups(own, groups)  # nobody lets it: nothing is done, and nothing is said

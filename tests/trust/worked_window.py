@@ -66,11 +66,11 @@ class Hands:
         self.chance = random.Random(seed)
         self.files = files_in(folder)
         path = entries(folder)[0].path
-        self.document = Document(path, read_profile(path), worker=_Telling(self.tell))
+        self.document = Document(path, read_profile(path), worker=_Telling(self.notify))
         self.window = Window(Theme(DAY), self.document, RunnerLink(OwnRunner(path, "simulated", "print")))
         self.window.show()
 
-    def tell(self) -> None:
+    def notify(self) -> None:
         """Says what will be on the disk."""
         state = state_of(self.document, self.files, self.folder)
         self.files = state.files
@@ -115,7 +115,7 @@ class Hands:
             files = dict(self.files)
             files[str(target.relative_to(self.folder))] = files.pop(str(at.relative_to(self.folder)))
             self.files = files
-            self.tell()
+            self.notify()
 
     def bin(self) -> None:
         """Another profile goes into the bin, or comes back."""
@@ -146,7 +146,7 @@ class Hands:
         if self._chosen_other(lambda binned: not binned) is not None:
             self.document.finish()
             QTest.mouseClick(self.window.library.buttons["open"], Qt.MouseButton.LeftButton)
-            self.tell()
+            self.notify()
 
     def _chosen_other(self, fits: Callable[[bool], bool]) -> Path | None:
         """Chooses another profile than the open one in the library."""
@@ -167,9 +167,9 @@ class Hands:
 class _Telling(WritingThread):
     """Writes as the window does, and has each edit told first."""
 
-    def __init__(self, tell: Callable[[], None]) -> None:
+    def __init__(self, notify: Callable[[], None]) -> None:
         super().__init__()
-        self._tell_first = tell
+        self._tell_first = notify
 
     def run(self, work: Callable[[], T], done: Callable[[T], None]) -> None:
         self._tell_first()
@@ -179,7 +179,7 @@ class _Telling(WritingThread):
 def main() -> None:
     application = QApplication(sys.argv[:1])
     hands = Hands(Path(sys.argv[1]), int(sys.argv[2]))
-    hands.tell()
+    hands.notify()
     while True:
         hands.act()
         end = time.monotonic() + hands.chance.random() * 0.05

@@ -36,7 +36,7 @@ class HandLink(RunnerLink):
         self.wanted = self.in_front = False
         self.pad_key = ""
         self.x11_only = False
-        self.performs = False
+        self.is_automatic = False
         self.pressed: tuple[str, ...] = ()
         self.layers: tuple[str, ...] = ("base",)
         self.toggles: tuple[str, ...] = ()
@@ -78,7 +78,7 @@ class HandLink(RunnerLink):
         touches = [ChannelChange(now_us, slot, True) for slot in slots if "." not in slot]
         self.pressed = slots
         values = {"left_stick.y": -1.0 if "left_stick.up" in slots else 0.0}
-        played = Telemetry(now_us, values, touches, outputs or [], self.layers, slots, self.performs)
+        played = Telemetry(now_us, values, touches, outputs or [], self.layers, slots, self.is_automatic)
         self.telemetry.emit(replace(played, toggles=self.toggles))
 
 

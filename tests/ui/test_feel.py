@@ -300,16 +300,16 @@ def test_what_is_dragged_plays_and_is_worked_out_before_it_is_let_go(bench: Benc
     station.show_control("right_stick")
     turns = [Frame(bench.now_us + 4_000 * at, {"right_stick.x": 0.5 * sin(at / 50)}) for at in range(2_000)]
     station.take(FrameNews(frame.t_us, frame.values) for frame in turns)
-    station.what_if._on_time()
-    bench.qtbot.waitUntil(lambda: station.what_if.settled)
-    now = station.what_if.rows
+    station.outcome_panel._on_time()
+    bench.qtbot.waitUntil(lambda: station.outcome_panel.settled)
+    now = station.outcome_panel.rows
     assert now[4][1].text() == now[4][2].text() and not station.lens._density.isNull()
     before, text = now[4][2].text(), bench.document.text
     knob = station.lens.knobs["Dead zone"]
     middle = knob.rect().center()
     QTest.mousePress(knob, Qt.MouseButton.LeftButton, pos=middle)
     QTest.mouseMove(knob, pos=middle + QPoint(30, 0))
-    bench.qtbot.waitUntil(lambda: station.what_if.settled)
+    bench.qtbot.waitUntil(lambda: station.outcome_panel.settled)
     assert now[4][1].text() == before != now[4][2].text(), "the figures go with the hand"
     bench.qtbot.waitUntil(lambda: len(bench.link.loaded) == 1)
     assert bench.document.text == text, "nothing is kept yet"
@@ -320,7 +320,7 @@ def test_what_is_dragged_plays_and_is_worked_out_before_it_is_let_go(bench: Benc
     station.show_control("left_stick")
     assert bench.link.loaded[-1] == text, "what is not let go is not played on"
     kept = bench.document.path.with_name("hands.txt")
-    station.what_if.keep_as(kept)
+    station.outcome_panel.keep_as(kept)
     pad = RecordedPad(read_recording(kept), 0)
     again = [value for frame in pad.read(60_000_000) if (value := frame.values.get("right_stick.x")) is not None]
     assert max(again) == pytest.approx(0.5, abs=1e-3) and min(again) == pytest.approx(-0.5, abs=1e-3)

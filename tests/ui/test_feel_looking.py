@@ -59,7 +59,7 @@ def test_a_full_turn_is_measured_in_a_game_and_speeds_are_in_degrees_then(bench:
     game = MadeUpGame(7_654)
     station.show_control("right_stick")
     QTest.mouseClick(station.turn.measure, Qt.MouseButton.LeftButton)
-    assert [station.wants_news] == [True], "also while the game is in front"
+    assert [station.needs_telemetry] == [True], "also while the game is in front"
     engine, t_us = Engine(Program(bench.document.profile, us_layout)), bench.now_us
     engine.feed(Frame(t_us, {"right_stick.x": 0.7}))
     while game.turned < 360.0:
@@ -70,7 +70,7 @@ def test_a_full_turn_is_measured_in_a_game_and_speeds_are_in_degrees_then(bench:
     QTest.mouseClick(station.turn.measure, Qt.MouseButton.LeftButton)
     found = bench.document.profile.game.counts_per_turn
     assert found == pytest.approx(game.counts, rel=0.002)
-    assert [station.wants_news, station.turn.measuring] == [False, False]
+    assert [station.needs_telemetry, station.turn.measuring] == [False, False]
     before = stick_speed(bench)
     assert station.turn.across.value() == pytest.approx(before.x * 360 / found, abs=0.5)
     line = station.turn.across.lineEdit()
@@ -155,12 +155,12 @@ def test_motions_numbers_are_dragged_and_tested_with_the_hand(bench: Bench, stat
     play(2.0, 0.0)
     assert "give or take" in page._rest.text()
     play(2.0, 40.0)
-    station.turned_if._on_time()
-    bench.qtbot.waitUntil(lambda: station.turned_if.settled)
-    came = [row[1].text() for row in station.turned_if.rows[:3]]
+    station.turn_outcome_panel._on_time()
+    bench.qtbot.waitUntil(lambda: station.turn_outcome_panel.settled)
+    came = [row[1].text() for row in station.turn_outcome_panel.rows[:3]]
     drag(page.curve.knobs["Slow turns"], QPoint(0, -20))
-    bench.qtbot.waitUntil(lambda: station.turned_if.settled)
-    would, was = ([row[column].text() for row in station.turned_if.rows[:3]] for column in (2, 1))
+    bench.qtbot.waitUntil(lambda: station.turn_outcome_panel.settled)
+    would, was = ([row[column].text() for row in station.turn_outcome_panel.rows[:3]] for column in (2, 1))
     assert came[0] != "none yet" and was == came != would
     QTest.mouseClick(page.tests[HandTest.SLOW], Qt.MouseButton.LeftButton)
     play(5.5, 6.0)

@@ -16,7 +16,7 @@ from pytestqt.qtbot import QtBot
 
 from nub_shift.editing.first_steps import Step
 from nub_shift.engine.values import Key
-from nub_shift.model.profile.comes_on import ComesOn, Rule
+from nub_shift.model.profile.comes_on import ActivationRules, Rule
 from nub_shift.model.profile.feel import Feel, StickFeel
 from nub_shift.model.profile.profile import SCHEMA_VERSION, Profile
 from nub_shift.protocol.messages import Telemetry
@@ -28,7 +28,7 @@ from nub_shift.ui.help.settings_window import SettingsWindow
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.shown_window import ShownWindow
 from nub_shift.ui.widgets.help_mark import HelpMark
-from nub_shift.ui.widgets.spins import CalmChoice
+from nub_shift.ui.widgets.spins import ScrollSafeChoice
 from nub_shift.ui.window import Window
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest, popped
@@ -127,7 +127,7 @@ def test_settings_count_at_once_and_are_kept(bench: Bench) -> None:
 
     def choose(name: str, index: int) -> None:
         field = shown.fields[name]
-        assert isinstance(field, CalmChoice)
+        assert isinstance(field, ScrollSafeChoice)
         field.setCurrentIndex(index)
         field.activated.emit(index)
 
@@ -143,7 +143,7 @@ def test_settings_count_at_once_and_are_kept(bench: Bench) -> None:
     choose("Text size", 2)
     choose("Look", 2)
     kept = SettingsWindow(window.theme, window)
-    indexes = [field.currentIndex() for field in kept.fields.values() if isinstance(field, CalmChoice)]
+    indexes = [field.currentIndex() for field in kept.fields.values() if isinstance(field, ScrollSafeChoice)]
     assert indexes == [2, 2, 4, 3, 0]
     window.actions_of[Command.FOLLOW].trigger()
     choose("Moving pictures", 2)
@@ -188,7 +188,7 @@ def test_a_newcomer_is_led_from_the_name_of_a_game_to_play(bench: Bench) -> None
     assert window.tabs.currentIndex() == list(Station).index(Station.TRY) and Step.TRY not in done()
     bench.link.telemetry.emit(Telemetry(1, {}, [], [Key(1, "KEY_SPACE", True)], ("base",), ()))
     assert Step.TRY in done()
-    rules = ComesOn(rules=(Rule(window="harbour"),))
+    rules = ActivationRules(rules=(Rule(window="harbour"),))
     feel = Feel(left_stick=StickFeel(dead_zone=0.3))
     document.edit("more", lambda mine: replace(mine, comes_on=rules, feel=feel))
     assert {Step.FEEL, Step.COMES_ON} <= done()

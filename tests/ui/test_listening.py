@@ -86,7 +86,7 @@ def test_a_new_layer_waits_for_its_time_only_and_takes_no_control_without_a_ques
     assert station.waiting.wait.awaited is Awaited.NOTHING, "wherever the focus is"
     station.await_layer("lamp")
     bench.now_us += 1000 * (CONTROL_MS + 1)
-    station.waiting.look_at_clock()
+    station.waiting.check_time()
     assert station.waiting.wait.awaited is Awaited.NOTHING
 
 

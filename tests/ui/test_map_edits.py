@@ -33,7 +33,7 @@ from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.move_list import MoveList
-from nub_shift.ui.widgets.spins import CalmChoice
+from nub_shift.ui.widgets.spins import ScrollSafeChoice
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest, choose, popped
 
@@ -574,7 +574,7 @@ def test_a_flick_snaps_and_the_pad_is_turned_and_tilted_at_once(bench: Bench) ->
     assert bench.assigned("motion") == Assignment(turn=Turn())
 
 
-def pick(field: CalmChoice, text: str) -> None:
+def pick(field: ScrollSafeChoice, text: str) -> None:
     """Chooses from a list as a person does."""
     field.setCurrentIndex(field.findText(text))
     field.activated.emit(field.currentIndex())

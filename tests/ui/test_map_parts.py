@@ -19,7 +19,7 @@ from nub_shift.editing.edits.feel import HAVING_FEEL, settings
 from nub_shift.editing.edits.feel import set_setting as given_feel
 from nub_shift.editing.edits.moves import parse_moves
 from nub_shift.editing.edits.written_sequence import Stroke, parse_sequence, recorded_steps, steps_text
-from nub_shift.editing.waiting import Awaited, Heard, Wait
+from nub_shift.editing.waiting import Awaited, Wait, WaitEvent
 from nub_shift.editing.words.effects import Menu
 from nub_shift.editing.words.slot_views import slot_view
 from nub_shift.keyboard.keys import KEY_BY_CODE
@@ -48,7 +48,7 @@ from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.editor.what_menu import EXAMPLES
 from nub_shift.ui.settings import listening_ms
-from nub_shift.ui.widgets.spins import CalmChoice, DecimalSpin
+from nub_shift.ui.widgets.spins import DecimalSpin, ScrollSafeChoice
 from tests.ui.conftest import Bench
 from tests.ui.hands import QTest, choose, popped, work_by_keys
 
@@ -149,7 +149,7 @@ def test_moves_are_linked_by_clicking_and_the_link_goes_with_the_move(bench: Ben
     moves.list.itemClicked.emit(item)
     linked = bench.document.profile.move("leap")
     assert linked is not None and linked.together == ("brace",)
-    bench.window.map.waiting.heard(Heard.CANCELLED)
+    bench.window.map.waiting.handle_event(WaitEvent.CANCELLED)
     moves.choose("brace")
     QTest.keyClick(moves.list, Qt.Key.Key_Delete)
     after = bench.document.profile.move("leap")
@@ -379,7 +379,7 @@ def test_every_number_of_feel_is_set_for_the_profile_or_for_a_layer(bench: Bench
 
     def pick(*path: str, text: str) -> None:
         field = station.table.fields[path]
-        assert isinstance(field, CalmChoice)
+        assert isinstance(field, ScrollSafeChoice)
         field.setCurrentText(text)
         field.activated.emit(field.currentIndex())
 
@@ -485,7 +485,7 @@ def test_ending_without_a_key_loses_nothing_and_a_late_key_lands_nowhere(bench: 
     QTest.keyClicks(entry, "Jump")
     QTest.keyClick(entry, Qt.Key.Key_Return)
     bench.now_us += 9_000_000
-    bench.window.map.waiting.look_at_clock()
+    bench.window.map.waiting.check_time()
     assert entry.text() == "Jump" and not entry.listening and "No key was pressed for Jump" in said[-1]
     QTest.keyClick(entry, Qt.Key.Key_W)
     assert entry.text() == "Jump" and bench.document.profile == before
@@ -504,17 +504,17 @@ def test_how_long_a_key_is_waited_for_is_a_choice_that_is_kept(bench: Bench) -> 
     bench.link.touch("south")
     assert "It replaces: Leap" in line.text.text()
     bench.now_us += 3_600_000_000
-    bench.window.map.waiting.look_at_clock()
+    bench.window.map.waiting.check_time()
     opened = bench.window.map.opened
     assert opened is not None and opened.edits.cell is not None and opened.edits.cell.listening
     assert listening_ms() == 0
 
 
 def test_the_demo_of_a_simulated_pad_opens_and_binds_nothing_and_the_desktops_keys_are_left_alone(bench: Bench) -> None:
-    bench.link.performs = True
+    bench.link.is_automatic = True
     bench.link.touch("home")
     assert not bench.window.map.findChildren(ControlEditor)
-    bench.link.performs = False
+    bench.link.is_automatic = False
     bench.link.touch()
     bench.link.touch("home")
     opened = bench.window.map.opened

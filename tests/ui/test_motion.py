@@ -34,12 +34,12 @@ class Portal(ServiceInterface):
 
     def __init__(self) -> None:
         super().__init__("org.freedesktop.portal.Settings")
-        self.asked = asyncio.Event()
+        self.requested = asyncio.Event()
 
     @dbus_method()
     def Read(self, namespace: "s", key: "s") -> "v":  # type: ignore[name-defined]  # noqa: ARG002, N802, F821, UP037
         if namespace == APPEARANCE:
-            self.asked.set()
+            self.requested.set()
             return Variant("v", Variant("u", 1))
         return Variant("v", Variant("b", True))
 
@@ -53,7 +53,7 @@ async def play_portal() -> None:
     portal = Portal()
     bus.export("/org/freedesktop/portal/desktop", portal)
     await bus.request_name("org.freedesktop.portal.Desktop")
-    await portal.asked.wait()
+    await portal.requested.wait()
     while True:
         await asyncio.sleep(0.5)
         portal.SettingChanged("reduced-motion", 0)
@@ -63,12 +63,12 @@ async def play_portal() -> None:
 def look() -> None:
     """A window's program in that session: it hears of all."""
     application = QApplication([])
-    heard: list[bool] = []
+    handle_event: list[bool] = []
     looks: list[Look] = []
 
     def begin() -> None:
         desktop = Desktop(application)
-        desktop.motion_changed.connect(heard.append)
+        desktop.motion_changed.connect(handle_event.append)
         desktop.look_changed.connect(lambda: on_look(desktop.look()))
 
     def on_look(look: Look) -> None:
@@ -79,7 +79,7 @@ def look() -> None:
     QTimer.singleShot(1000, begin)
     QTimer.singleShot(LIMIT_S * 1000, application.quit)
     application.exec()
-    assert heard == [True, False], heard
+    assert handle_event == [True, False], handle_event
     assert looks[-1] is DAY_CONTRAST and NIGHT_CONTRAST in looks, looks
 
 

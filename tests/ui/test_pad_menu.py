@@ -11,7 +11,7 @@ import pytest
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.model.controls import WAYS
 from nub_shift.model.pad.pad_menu import BACK, DO, opener_of
-from nub_shift.model.profile.comes_on import ComesOn, Front, Rule
+from nub_shift.model.profile.comes_on import ActivationRules, Front, Rule
 from nub_shift.pads.made_up.shapes import SIMULATED, simulated_pad
 from nub_shift.protocol.calls import OpenMenu, SetLive, StayOn, SwitchGyro
 from nub_shift.protocol.messages import PadState, SeatState, State
@@ -22,7 +22,7 @@ from nub_shift.ui.signs.pad_menus import hints
 from tests.runner.resident import until
 from tests.ui.test_signs import Playing, Shown
 
-OTHERS = [Titled("Tidefold", Path("/t.toml"), ComesOn()), Titled("Keeper", Path("/k.toml"), ComesOn())]
+OTHERS = [Titled("Tidefold", Path("/t.toml"), ActivationRules()), Titled("Keeper", Path("/k.toml"), ActivationRules())]
 
 
 def opened(controls: tuple[str, ...] = ("motion",), file: str = "/k.toml", gyro: bool = True) -> Menu:
@@ -76,7 +76,7 @@ def test_with_four_ways_and_one_button_all_of_it_is_done() -> None:
 
 
 def test_profiles_of_the_game_in_front_come_first() -> None:
-    with_rule = Titled("Zenith", Path("/z.toml"), ComesOn(rules=(Rule(window="zenith"),)))
+    with_rule = Titled("Zenith", Path("/z.toml"), ActivationRules(rules=(Rule(window="zenith"),)))
     found = ordered([*OTHERS, with_rule], Front(1, ("Zenith",)), 0)
     assert [profile.title for profile in found] == ["Zenith", "Keeper", "Tidefold"]
 

@@ -130,9 +130,9 @@ class Person:
     def values(self) -> dict[str, float]:
         return self.station.pads.values.get(self.station.chosen, {})
 
-    def asked(self) -> str:
+    def requested(self) -> str:
         """What an introduction asks for; "-" when there is none."""
-        return self.station.course.asked if self.station.course is not None else "-"
+        return self.station.course.requested if self.station.course is not None else "-"
 
 
 @pytest.fixture
@@ -156,20 +156,20 @@ def test_an_unknown_pad_is_introduced_in_ten_presses_a_sweep_and_two_touches(
     assert person.pad.source == "guess"
     done = [""]
     person.click(person.station.banner.introduce)
-    person.until(lambda: person.asked() == "left_stick")
+    person.until(lambda: person.requested() == "left_stick")
     if scale == 1:  # what was left out is chosen again by its name, which works nothing
         person.click(person.station.banner.skip)
-        person.until(lambda: person.asked() != "left_stick")
+        person.until(lambda: person.requested() != "left_stick")
         instrument = person.station.lanes.instruments["left_stick"]
         QTest.mouseClick(instrument, Qt.MouseButton.LeftButton, pos=QPoint(20, 6))
-        person.until(lambda: person.asked() == "left_stick")
+        person.until(lambda: person.requested() == "left_stick")
         person.touches = 1
     person.sweep("left_stick")
     for _ in range(10):
-        person.until(lambda: person.asked() not in ("left_stick", done[-1]))
-        done.append(person.asked())
+        person.until(lambda: person.requested() not in ("left_stick", done[-1]))
+        done.append(person.requested())
         person.press(done[-1])
-    person.until(lambda: person.asked() == "")
+    person.until(lambda: person.requested() == "")
     person.click(person.station.banner.keep)
     person.until(lambda: person.pad.source == "card")
     assert person.touches <= 10 + 1 + (3 if scale == 1 else 20)
@@ -415,12 +415,12 @@ def test_the_simulated_pad_is_worked_beside_any_station(bench: Bench, monkeypatc
 
 def test_a_demo_does_not_click_into_the_window(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(QApplication, "activeWindow", lambda: None)  # as when a game has the keyboard
-    for performs in (False, True):
-        bench.link.performs = performs
+    for is_automatic in (False, True):
+        bench.link.is_automatic = is_automatic
         bench.link.touch("south")
         monkeypatch.setattr(bench.window, "underMouse", lambda: True)
         QApplication.sendEvent(bench.window, QEvent(QEvent.Type.Enter))
-        assert bench.link.in_front is performs
+        assert bench.link.in_front is is_automatic
         monkeypatch.setattr(bench.window, "underMouse", lambda: False)
         QApplication.sendEvent(bench.window, QEvent(QEvent.Type.Leave))
         assert not bench.link.in_front

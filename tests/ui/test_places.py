@@ -12,7 +12,7 @@ from PyQt6.QtCore import QPoint, QRect, Qt
 from PyQt6.QtWidgets import QAbstractButton, QAbstractItemView, QAbstractSpinBox, QApplication, QLineEdit, QWidget
 
 from nub_shift.editing.edits import layers as layer_edits
-from nub_shift.editing.waiting import Heard
+from nub_shift.editing.waiting import WaitEvent
 from nub_shift.editing.words.effects import Menu, choices
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.pad.measures import Measured, StickRest
@@ -85,7 +85,7 @@ def test_opening_and_closing_and_listening_moves_nothing(bench: Bench) -> None:
         with still(bench, f"{slot} listens"):
             bench.window.map.open_slot(slot, listen=True)
         with still(bench, f"{slot} is given up"):
-            bench.window.map.waiting.heard(Heard.CANCELLED)
+            bench.window.map.waiting.handle_event(WaitEvent.CANCELLED)
     with still(bench, "closed"):
         bench.window.map.dock.close_control()
     with still(bench, "said"):
@@ -221,9 +221,9 @@ def test_setting_up_and_measuring_move_nothing(bench: Bench) -> None:
     plugged(bench, Introducing(key, "south", None, {}, ""))
     settle(bench)
     long = Message(Code.TOUCH_AS_ASKED, {"control": "right_shoulder"})
-    for asked, note in (("left_stick", long), ("", None), ("right_trigger", long)):
-        with still(bench, f"{asked or 'nothing'} is asked for"):
-            plugged(bench, Introducing(key, asked, note, {"south": "understood"}, ""))
+    for requested, note in (("left_stick", long), ("", None), ("right_trigger", long)):
+        with still(bench, f"{requested or 'nothing'} is asked for"):
+            plugged(bench, Introducing(key, requested, note, {"south": "understood"}, ""))
     plugged(bench)
     settle(bench)
     with still(bench, "measuring"):

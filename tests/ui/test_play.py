@@ -101,10 +101,10 @@ def test_what_happens_in_other_windows_is_one_choice(rules: RulesPanel, bench: B
 def test_what_play_says_is_what_the_runner_does(rules: RulesPanel, bench: Bench) -> None:
     rules.list.setCurrentRow(0)
     rules.add.click()
-    asked: list[Front] = []
-    rules.tried.connect(asked.append)
+    requested: list[Front] = []
+    rules.tried.connect(requested.append)
     rules.test.click()
-    assert asked == [TIDE]
+    assert requested == [TIDE]
     state = State(1, "", False, "print", (), (), follows=False)
     rules.follow(state)
     assert rules._head.text() == "Saltglass Keeper cannot come on by itself here" and rules._hint.text()

@@ -45,10 +45,10 @@ class Node:
 async def call(bus: MessageBus, owner: str, path: str, interface: str, member: str, *arguments: object) -> object:
     """Calls a method whose arguments are strings and numbers; returns what it gives."""
     kinds = "".join("s" if isinstance(argument, str) else "i" for argument in arguments)
-    asked = Message(
+    requested = Message(
         destination=owner, path=path, interface=interface, member=member, signature=kinds, body=list(arguments)
     )
-    reply = await bus.call(asked)
+    reply = await bus.call(requested)
     assert reply is not None and reply.message_type is not MessageType.ERROR, (member, reply and reply.body)
     return reply.body[0] if reply.body else None
 

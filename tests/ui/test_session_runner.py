@@ -17,7 +17,16 @@ from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.engine.values import Key
 from nub_shift.model.profile.comes_on import Front
-from nub_shift.protocol.calls import AssignPad, LoadProfile, PlayDemo, PlugIn, SetLive, Subscribe, TellFront, WorkByHand
+from nub_shift.protocol.calls import (
+    AssignPad,
+    LoadProfile,
+    PlayDemo,
+    PlugIn,
+    ReportFront,
+    SetLive,
+    Subscribe,
+    WorkByHand,
+)
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.protocol.messages import State
 from nub_shift.store.atomic import write_text
@@ -137,7 +146,7 @@ def test_each_change_of_game_presses_once_and_brings_toggles_back_whether_a_wind
     with closing(RunnerClient(home.socket)) as client:
         client.call(WorkByHand("tern", {}))
         home.await_state(lambda state: state.seats[0].slots == () and state.down == ())
-        client.call(TellFront(Front(1, ("tide",))))
+        client.call(ReportFront(Front(1, ("tide",))))
         home.await_state(lambda state: state.seats[0].title == "tide")
         client.call(Subscribe(250))
         client.call(WorkByHand("tern", {"east": 1.0}))
@@ -152,7 +161,7 @@ def test_each_change_of_game_presses_once_and_brings_toggles_back_whether_a_wind
             went.clear()
             before, name = (list(DOWN)[(turn + step) % 3] for step in (1, 2))
             changes = [f"-{code}" for code in DOWN[before]] + [f"+{code}" for code in DOWN[name]]
-            client.call(TellFront(Front(turn + 2, (name,))))
+            client.call(ReportFront(Front(turn + 2, (name,))))
             home.await_state(lambda state, down=set(DOWN[name]): set(state.down) == down)  # type: ignore[misc]
             if name == "desk":
                 for values in ({"south": 1.0, "east": 1.0}, {"south": 0.0, **held}):

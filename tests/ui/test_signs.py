@@ -151,7 +151,7 @@ def test_in_rehearsal_only_its_reason_is_said_and_nothing_of_what_is_silent() ->
     off = SignsNews(False, False, False, (seat(),), {})
     aiming = seat(layers=("base", "aim"))
     assert told(off, SignsNews(False, False, False, (aiming,), {}), profile) == []
-    pressed = SignsNews(False, False, False, (seat(unheard=True),), {})
+    pressed = SignsNews(False, False, False, (seat(rehearsed_press=True),), {})
     why = ["Rehearsal: the game gets nothing. Live is in the pad's menu."]
     assert told(off, pressed, profile) == why and told(pressed, pressed, profile) == [], (
         "why the game gets nothing, once"
@@ -427,7 +427,7 @@ class Told:
         self.bound = Told()
         return self.bound
 
-    def tell(self, event: str, *args: object) -> None:
+    def notify(self, event: str, *args: object) -> None:
         """An event comes."""
         self.dispatcher[event](self, *args)
 
@@ -443,26 +443,26 @@ def test_the_output_of_the_game_is_known_until_it_goes() -> None:
     for number in (11, 12):
         outputs.take_global(registry, number, WlOutput.name, 4)
         proxies.append(registry.bound)
-        registry.bound.tell("name", f"OUT-{number}")
+        registry.bound.notify("name", f"OUT-{number}")
     game, other = Told(), Told()
     for window, state in ((other, b""), (game, struct.pack("I", ACTIVATED))):
-        manager.tell("toplevel", window)
-        window.tell("output_enter", proxies[0])
-        window.tell("state", state)
-        window.tell("done")
+        manager.notify("toplevel", window)
+        window.notify("output_enter", proxies[0])
+        window.notify("state", state)
+        window.notify("done")
     assert name() == "OUT-11"
     count = outputs.count
-    game.tell("output_enter", proxies[1])
-    game.tell("output_leave", proxies[0])
-    game.tell("done")
+    game.notify("output_enter", proxies[1])
+    game.notify("output_leave", proxies[0])
+    game.notify("done")
     assert name() == "OUT-12" and outputs.count > count
-    game.tell("state", b"")
-    game.tell("done")
+    game.notify("state", b"")
+    game.notify("done")
     assert name() == "OUT-12", "the desktop has no output of its own"
     outputs.drop_global(registry, 12)
     assert name() == ""
-    other.tell("state", struct.pack("I", ACTIVATED))
-    other.tell("done")
+    other.notify("state", struct.pack("I", ACTIVATED))
+    other.notify("done")
     assert name() == "OUT-11"
 
 
@@ -493,16 +493,16 @@ def test_each_kind_of_sign_has_a_sound_of_its_own_that_is_played_one_at_a_time(
     monkeypatch.setenv("PATH", f"{tmp_path}:{os.environ['PATH']}")
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
     sounds = Sounds()
-    heard = tmp_path / "heard"
+    handle_event = tmp_path / "heard"
     for kind in SignKind:
         until(lambda: sounds._playing is None or sounds._playing.poll() is not None)
         sounds.play(kind, True)
         sounds.play(kind, False)  # while the first is heard
-    until(lambda: heard.exists() and len(heard.read_text().splitlines()) == len(SignKind))
+    until(lambda: handle_event.exists() and len(handle_event.read_text().splitlines()) == len(SignKind))
     until(lambda: sounds._playing is not None and sounds._playing.poll() is not None)
-    made = [Path(line).read_bytes() for line in heard.read_text().splitlines()]
+    made = [Path(line).read_bytes() for line in handle_event.read_text().splitlines()]
     assert len(set(made)) == len(SignKind)
-    with wave.open(heard.read_text().splitlines()[0]) as sound:
+    with wave.open(handle_event.read_text().splitlines()[0]) as sound:
         assert 0.05 < sound.getnframes() / sound.getframerate() < 0.5
         assert any(sound.readframes(1000))
 

@@ -56,8 +56,8 @@ class Icon:
 
     async def call(self, path: str, interface: str, member: str, signature: str, *body: Any) -> list[Any]:
         """What a method answers."""
-        asked = Message(self._service, path, interface, member, signature=signature, body=list(body))
-        answer = await self._bus.call(asked)
+        requested = Message(self._service, path, interface, member, signature=signature, body=list(body))
+        answer = await self._bus.call(requested)
         assert answer is not None and answer.message_type is MessageType.METHOD_RETURN, answer and answer.body
         return answer.body
 

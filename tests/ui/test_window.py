@@ -435,48 +435,48 @@ def test_keys_are_named_by_the_layout_that_the_person_changes_to(bench: Bench) -
     cell = opened(bench).grid.cells["base", "home"]
     assert cell.accessibleName().endswith(": Y")
     bench.document.layout = lambda: compile_layout(Names(layout="de"))
-    bench.window.follow_layout()
+    bench.window.update_layout()
     assert cell.accessibleName().endswith(": Z")
 
 
 def test_what_nobody_sees_is_not_asked_for(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
-    asked: list[bool] = []
-    monkeypatch.setattr(bench.link, "set_seen", asked.append)
+    requested: list[bool] = []
+    monkeypatch.setattr(bench.link, "set_seen", requested.append)
     bench.window.showMinimized()
-    bench.qtbot.waitUntil(lambda: asked == [False])
+    bench.qtbot.waitUntil(lambda: requested == [False])
     bench.window.showNormal()
-    bench.qtbot.waitUntil(lambda: asked == [False, True])
+    bench.qtbot.waitUntil(lambda: requested == [False, True])
 
 
 def test_what_a_pad_lacks_is_unassigned_and_all_players_pads_stand_in_the_head(
     bench: Bench, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    def tell(*pads: PadState) -> None:
+    def notify(*pads: PadState) -> None:
         seats = tuple(SeatState("Game", pad, ("base",), ()) for pad in pads)
         bench.link.state_changed.emit(State(PROTOCOL, "0", False, "print", seats, ()))
 
     heading = bench.window.map.moves.heading
     assert heading.text() == "24 moves, 1 unassigned"
     few = tuple(control for control in TERN.controls if control not in ("south", "dpad"))
-    tell(PadState("Half", few, key="a"), PadState("Other", TERN.controls, key="b"))
+    notify(PadState("Half", few, key="a"), PadState("Other", TERN.controls, key="b"))
     assert heading.text() == "24 moves, 7 unassigned"
     head = bench.window.bar._pad.accessibleName()
     assert head.startswith("Pads of 2 players: Half + Other")
-    tell(PadState("", few), PadState("Other", TERN.controls))
+    notify(PadState("", few), PadState("Other", TERN.controls))
     assert bench.window.bar._pad.accessibleName().startswith("Pads of 2 players: Other")
     assert bench.window.map.lanes.instruments["east"].accessibleDescription() == "Unplugged"
-    tell(PadState("", few))
+    notify(PadState("", few))
     bar = bench.window.bar
     assert bar._pad.accessibleName().startswith("Pad: Unplugged")
     place = bar._pad.mapTo(bench.window, QPoint())
-    tell(PadState("", few, Message(Code.NOT_CONNECTED, {"pad": "Half"}), spare=SparePad("c", "Third")))
-    asked: list[Call] = []
-    monkeypatch.setattr(bench.link, "ask", asked.append)
+    notify(PadState("", few, Message(Code.NOT_CONNECTED, {"pad": "Half"}), spare=SparePad("c", "Third")))
+    requested: list[Call] = []
+    monkeypatch.setattr(bench.link, "ask", requested.append)
     assert bar.spare.mapTo(bench.window, QPoint()) == place
     assert "Half is not connected. Third is here" in bench.window._message._said
     QTest.mouseClick(bar.spare, Qt.MouseButton.LeftButton)
-    assert asked == [AssignPad("c")]
-    tell(PadState("Third", few, key="c"))
+    assert requested == [AssignPad("c")]
+    notify(PadState("Third", few, key="c"))
     assert bar._pad.isVisible()
 
 
@@ -618,7 +618,7 @@ def test_what_comes_on_in_play_and_what_is_waited_for_is_announced_and_not_shown
     bench.window.map.open_slot("north", listen=True)
     turn()
     assert announced[4:] == ["Press the key for north, or click a move. It replaces: Cast rope"]
-    bench.link.performs, bench.link.layers = True, ("base", "lamp")
+    bench.link.is_automatic, bench.link.layers = True, ("base", "lamp")
     bench.link.touch("left_shoulder")
     assert len(announced) == 5, "a demo never ends"
 
@@ -629,7 +629,7 @@ RAW = re.compile(
 )
 
 
-def said_by(widget: QWidget) -> Iterator[str]:
+def given_fields(widget: QWidget) -> Iterator[str]:
     """Everything that a widget shows or has read aloud."""
     yield from (widget.accessibleName(), widget.accessibleDescription(), widget.toolTip())
     match widget:
@@ -651,7 +651,7 @@ def test_nothing_that_belongs_into_files_is_shown_or_read_aloud(bench: Bench) ->
 
     def look() -> None:
         nonlocal count
-        texts = [text for widget in window.findChildren(QWidget) for text in said_by(widget) if text]
+        texts = [text for widget in window.findChildren(QWidget) for text in given_fields(widget) if text]
         count += len(texts)
         found.update(text for text in texts if RAW.search(text))
 

@@ -48,8 +48,8 @@ def test_a_worn_pad_gets_a_steady_whole_look_in_ten_touches(bench: Bench) -> Non
         return {"left_stick.x": x, "left_stick.y": y, "right_stick.x": x, "right_stick.y": y}
 
     def figures(column: int) -> dict[str, str]:
-        bench.qtbot.waitUntil(lambda: window.feel.what_if.settled)
-        return {row[0].text(): row[column].text() for row in window.feel.what_if.rows}
+        bench.qtbot.waitUntil(lambda: window.feel.outcome_panel.settled)
+        return {row[0].text(): row[column].text() for row in window.feel.outcome_panel.rows}
 
     def measured(count: int) -> bool:
         bench.link.pads.emit(PadsNews(bench.now_us, {}, connected=connected))
@@ -61,7 +61,7 @@ def test_a_worn_pad_gets_a_steady_whole_look_in_ten_touches(bench: Bench) -> Non
     def see_in_feel() -> None:
         registry.play_demo("teasel")
         play(24.0)
-        window.feel.what_if._on_time()
+        window.feel.outcome_panel._on_time()
 
     info = entry.info((0,), has_twin=False)
     connected = ConnectedPads((info,), {})

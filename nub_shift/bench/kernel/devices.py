@@ -29,7 +29,7 @@ _SENSORS = (
 _EVIOCSCLOCKID = 0x400445A0
 
 
-class NothingCame(Exception):
+class NotObserved(Exception):
     """The event to be measured did not happen; the text names it."""
 
 
@@ -84,7 +84,7 @@ def running(command: list[str], ready: str, environment: Mapping[str, str] = os.
     """Runs a process that reports being ready, and ends it.
 
     Raises:
-        NothingCame: the process was never ready, or does not end on request.
+        NotObserved: the process was never ready, or does not end on request.
     """
     started = subprocess.Popen(command, stderr=subprocess.PIPE, stdout=subprocess.DEVNULL, env=environment)
     with ended(started) as process:
@@ -96,16 +96,16 @@ def await_word(process: subprocess.Popen[bytes], word: str) -> None:
     """Waits for a line on standard error that contains a word.
 
     Raises:
-        NothingCame: there is no such line.
+        NotObserved: there is no such line.
     """
     assert process.stderr is not None
     end, heard = time.monotonic() + START_S, b""
     while word.encode() not in heard[: heard.rfind(b"\n") + 1]:
         if not select.select([process.stderr], [], [], max(0.0, end - time.monotonic()))[0]:
-            raise NothingCame(f"{_called(process)} was not ready after {START_S:g} s")
+            raise NotObserved(f"{_called(process)} was not ready after {START_S:g} s")
         more = os.read(process.stderr.fileno(), 4096)
         if not more:
-            raise NothingCame(f"{_called(process)} was never ready")
+            raise NotObserved(f"{_called(process)} was never ready")
         heard += more
 
 
@@ -114,7 +114,7 @@ def ended(process: subprocess.Popen[bytes]) -> Iterator[subprocess.Popen[bytes]]
     """Ends a process on exit, with a time limit.
 
     Raises:
-        NothingCame: the process had to be killed.
+        NotObserved: the process had to be killed.
     """
     with process:
         try:
@@ -125,7 +125,7 @@ def ended(process: subprocess.Popen[bytes]) -> Iterator[subprocess.Popen[bytes]]
                 process.wait(START_S)
             except subprocess.TimeoutExpired:
                 process.kill()
-                raise NothingCame(f"{_called(process)} did not end when it was told to") from None
+                raise NotObserved(f"{_called(process)} did not end when it was told to") from None
 
 
 def _called(process: subprocess.Popen[bytes]) -> str:
@@ -133,7 +133,7 @@ def _called(process: subprocess.Popen[bytes]) -> str:
 
 
 @contextmanager
-def out_of_the_way() -> Iterator[None]:
+def low_priority() -> Iterator[None]:
     """Lowers our priority, so that a process woken by our writes runs at once."""
     before = os.sched_getscheduler(0)
     os.sched_setscheduler(0, os.SCHED_IDLE, os.sched_param(0))
@@ -148,7 +148,7 @@ def output_of(phys: str) -> evdev.InputDevice[str]:
     """Returns the virtual device with a physical path, with events timed by the monotonic clock.
 
     Raises:
-        NothingCame: there is none.
+        NotObserved: there is none.
     """
     for path in evdev.list_devices():
         device = evdev.InputDevice(path)
@@ -156,4 +156,4 @@ def output_of(phys: str) -> evdev.InputDevice[str]:
             fcntl.ioctl(device.fd, _EVIOCSCLOCKID, struct.pack("i", time.CLOCK_MONOTONIC))
             return device
         device.close()
-    raise NothingCame(f"there is no device {phys}")
+    raise NotObserved(f"there is no device {phys}")

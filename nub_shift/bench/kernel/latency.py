@@ -23,10 +23,10 @@ from nub_shift.bench.kernel.devices import (
     LIMIT_S,
     PAD_NAME,
     BenchPad,
-    NothingCame,
+    NotObserved,
     await_word,
     ended,
-    out_of_the_way,
+    low_priority,
     output_of,
     running,
 )
@@ -62,7 +62,7 @@ def kernel_figures(quick: bool) -> list[Figure]:
 
     Raises:
         OSError: /dev/uinput is missing or not permitted.
-        NothingCame: the event to be measured did not happen.
+        NotObserved: the event to be measured did not happen.
     """
     presses = 40 if quick else 400
     with tempfile.TemporaryDirectory(prefix="nub-shift-bench-") as name:
@@ -71,11 +71,11 @@ def kernel_figures(quick: bool) -> list[Figure]:
         pad = BenchPad()
         try:
             bare = own_command("nub_shift.bench.kernel.pass_through", "press", BARE_PHYS, *pad.paths)
-            with running(bare, "ready"), out_of_the_way():
+            with running(bare, "ready"), low_priority():
                 baseline = _latencies_us(pad, BARE_PHYS, presses)
             runner = own_command(PROGRAM, "run", str(profile), "--pad", f"evdev:{PAD_NAME}")
             with running([*runner, "--socket", str(Path(name) / "s")], "ready:") as pid:
-                with out_of_the_way():
+                with low_priority():
                     ours = _latencies_us(pad, "nub-shift/keyboard", presses)
                     with closing(RunnerClient(Path(name) / "s", LIMIT_S)) as client:
                         client.call(WatchSigns())
@@ -135,7 +135,7 @@ def _next_key_us(device: evdev.InputDevice[str], value: int) -> float:
         for event in device.read():
             if event.type == ecodes.EV_KEY and event.value == value:
                 return event.sec * 1e6 + event.usec
-    raise NothingCame("no key came")
+    raise NotObserved("no key came")
 
 
 def _jitter(pad: BenchPad, seconds: float) -> Figure:
@@ -202,7 +202,7 @@ def _first_press_us(profile: Path, socket: Path) -> float:
             start_us = time.monotonic_ns() / 1000
             pad.write(ecodes.EV_KEY, ecodes.BTN_SOUTH, 1)
             if not select.select([runner.stdout], [], [], LIMIT_S)[0]:
-                raise NothingCame("no key came after the first press")
+                raise NotObserved("no key came after the first press")
             return time.monotonic_ns() / 1000 - start_us
     finally:
         pad.close()

@@ -38,7 +38,7 @@ def load_figures(folder: Path, quick: bool) -> list[Figure]:
 
     Raises:
         OSError: /dev/uinput is missing or not permitted.
-        NothingCame: the event to be measured did not happen.
+        NotObserved: the event to be measured did not happen.
     """
     seconds = 1.5 if quick else 6.0
     profile = folder / "load.toml"

@@ -17,7 +17,7 @@ from nub_shift.editing.edits.curve_points import points_text
 from nub_shift.editing.words.feel_labels import CHOICE_NAMES, feel_label, part_and_name
 from nub_shift.model.profile.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.profile.profile import BASE_LAYER, Profile
-from nub_shift.model.profile.schema_types import Record, said_by
+from nub_shift.model.profile.schema_types import Record, given_fields
 from nub_shift.translation import inside, number_text, tr
 
 HAVING_FEEL = frozenset(field.name for field in fields(Feel))
@@ -120,13 +120,13 @@ def set_setting(profile: Profile, layer_id: str, control: str, path: tuple[str, 
     if layer is None:
         return profile
     base = layer_id == BASE_LAYER
-    tree = said_by(profile.feel if base else layer.feel)
+    tree = given_fields(profile.feel if base else layer.feel)
     value = _value(text) if text.strip() else None
     if value is not None or (base and text.strip()):
         _put(tree, (control, *path), value)
     elif base:
         standard = _at(getattr(Feel(), control), path)
-        usual = said_by(standard) if isinstance(standard, Record) else msgspec.to_builtins(standard)
+        usual = given_fields(standard) if isinstance(standard, Record) else msgspec.to_builtins(standard)
         _put(tree, (control, *path), usual)
     else:
         _drop(tree, (control, *path))

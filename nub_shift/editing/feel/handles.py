@@ -42,7 +42,7 @@ def on_ray(feel: StickFeel, ray_degrees: float, radius: float) -> tuple[float, f
     return place_of(feel, radius * sin(angle), -radius * cos(angle))
 
 
-class Lies(Enum):
+class HandleShape(Enum):
     """Shape of a number in the picture."""
 
     RADIUS = tr("a circle about the middle")
@@ -61,7 +61,7 @@ class Handle:
     Attributes:
         path: path in the feel.
         label: name.
-        lies: shape in the picture.
+        shape: shape in the picture.
         ray_degrees: ray of the knob, clockwise from up.
         low, high: limits.
         step: change by an arrow key.
@@ -70,7 +70,7 @@ class Handle:
 
     path: tuple[str, ...]
     label: str
-    lies: Lies
+    shape: HandleShape
     ray_degrees: float
     low: float
     high: float
@@ -80,7 +80,7 @@ class Handle:
     @property
     def rarely_set(self) -> bool:
         """Whether most sticks keep the default."""
-        return self.lies in (Lies.TURN, Lies.CORNER, Lies.HOLD)
+        return self.shape in (HandleShape.TURN, HandleShape.CORNER, HandleShape.HOLD)
 
     def value(self, feel: StickFeel) -> float:
         """Returns the value."""
@@ -90,48 +90,48 @@ class Handle:
     def place(self, feel: StickFeel) -> tuple[float, float]:
         """Returns the position of the knob."""
         value, ray = self.value(feel), self.ray_degrees
-        match self.lies:
-            case Lies.RADIUS:
+        match self.shape:
+            case HandleShape.RADIUS:
                 return on_ray(feel, ray, value)
-            case Lies.RIM:
+            case HandleShape.RIM:
                 return on_ray(feel, ray, 1.0 - value)
-            case Lies.BAND:
+            case HandleShape.BAND:
                 return place_of(feel, value, -0.55)
-            case Lies.WEDGE:
+            case HandleShape.WEDGE:
                 return on_ray(feel, ray - value / 2, 0.97)
-            case Lies.HOLD:
+            case HandleShape.HOLD:
                 return on_ray(feel, ray + feel.directions.diagonal_degrees / 2 + value, 0.8)
-            case Lies.TURN:
+            case HandleShape.TURN:
                 return OUTSIDE * sin(radians(value)), -OUTSIDE * cos(radians(value))
-            case Lies.CORNER:
+            case HandleShape.CORNER:
                 radius = 1.0 / (1.0 + value * _CORNER) if value > 0 else 1.0 - value * _CORNER * _DRAWN_IN
                 return radius * sin(radians(ray)), -radius * cos(radians(ray))
             case _:
-                assert_never(self.lies)
+                assert_never(self.shape)
 
     def at(self, feel: StickFeel, x: float, y: float) -> float:
         """Returns the value at a dragged position, within its limits."""
         meant_x, meant_y = shape_of(feel).oriented(x, y)
         ray = degrees(atan2(meant_x, -meant_y))
-        match self.lies:
-            case Lies.RADIUS:
+        match self.shape:
+            case HandleShape.RADIUS:
                 value = hypot(meant_x, meant_y)
-            case Lies.RIM:
+            case HandleShape.RIM:
                 value = 1.0 - hypot(meant_x, meant_y)
-            case Lies.BAND:
+            case HandleShape.BAND:
                 value = abs(meant_x)
-            case Lies.WEDGE:
+            case HandleShape.WEDGE:
                 value = 2 * abs(_turned(self.ray_degrees, ray))
-            case Lies.HOLD:
+            case HandleShape.HOLD:
                 value = _turned(ray, self.ray_degrees) - feel.directions.diagonal_degrees / 2
-            case Lies.TURN:
+            case HandleShape.TURN:
                 value = degrees(atan2(x, -y))
-            case Lies.CORNER:
+            case HandleShape.CORNER:
                 radius = max(hypot(x, y), 0.5)
                 beyond = radius - 1.0
                 value = -beyond / _DRAWN_IN / _CORNER if beyond > 0 else (1.0 / radius - 1.0) / _CORNER
             case _:
-                assert_never(self.lies)
+                assert_never(self.shape)
         return self.held(value)
 
     def held(self, value: float) -> float:
@@ -163,33 +163,42 @@ def handles(profile: Profile, layer_id: str, control: str) -> list[Handle]:
     found = []
     if feel.dead_zone_shape is not DeadZoneShape.AXIAL:
         most = min(0.9, 1.0 - LEAST_STEP - feel.edge_zone)
-        found.append(Handle(("dead_zone",), tr("Dead zone"), Lies.RADIUS, 90.0, 0.0, most))
+        found.append(Handle(("dead_zone",), tr("Dead zone"), HandleShape.RADIUS, 90.0, 0.0, most))
     if feel.dead_zone_shape is not DeadZoneShape.RADIAL:
-        found.append(Handle(("axial_dead_zone",), tr("Along the axes"), Lies.BAND, 0.0, 0.0, 0.9))
+        found.append(Handle(("axial_dead_zone",), tr("Along the axes"), HandleShape.BAND, 0.0, 0.0, 0.9))
     most = min(0.5, 1.0 - LEAST_STEP - feel.dead_zone)
-    found.append(Handle(("edge_zone",), tr("Edge zone"), Lies.RIM, 60.0, 0.0, most))
+    found.append(Handle(("edge_zone",), tr("Edge zone"), HandleShape.RIM, 60.0, 0.0, most))
     if used & {slot_name(control, way) for way in (*WAYS, *DIAGONALS)}:
-        found.append(Handle(("directions", "on"), tr("Directions from"), Lies.RADIUS, 135.0, least, 1.0))
+        found.append(Handle(("directions", "on"), tr("Directions from"), HandleShape.RADIUS, 135.0, least, 1.0))
         for way, ray in _RAYS.items():
             if getattr(feel.directions, way) is not None:
                 label = tr("{way} from", way=PART_LABELS[way])
-                found.append(Handle(("directions", way, "on"), label, Lies.RADIUS, ray, least, 1.0))
+                found.append(Handle(("directions", way, "on"), label, HandleShape.RADIUS, ray, least, 1.0))
         if feel.directions.ways == 8:
             held = ceil(2 * feel.directions.hysteresis_degrees + 1.0)
             path = ("directions", "diagonal_degrees")
             widest = min(80.0, 90.0 - held)
-            found.append(Handle(path, tr("Diagonals"), Lies.WEDGE, 45.0, max(10.0, held), widest, 1.0, "°"))
+            found.append(Handle(path, tr("Diagonals"), HandleShape.WEDGE, 45.0, max(10.0, held), widest, 1.0, "°"))
             most = min(feel.directions.diagonal_degrees, 90.0 - feel.directions.diagonal_degrees) / 2 - 1.0
             path = ("directions", "hysteresis_degrees")
             found.append(
-                Handle(path, tr("Direction kept for longer"), Lies.HOLD, 45.0, 0.0, max(0.0, min(20.0, most)), 1.0, "°")
+                Handle(
+                    path,
+                    tr("Direction kept for longer"),
+                    HandleShape.HOLD,
+                    45.0,
+                    0.0,
+                    max(0.0, min(20.0, most)),
+                    1.0,
+                    "°",
+                )
             )
     if slot_name(control, "inner") in used:
-        found.append(Handle(("inner",), tr("Inner up to"), Lies.RADIUS, 200.0, 0.0, 1.0))
+        found.append(Handle(("inner",), tr("Inner up to"), HandleShape.RADIUS, 200.0, 0.0, 1.0))
     if slot_name(control, "edge") in used:
-        found.append(Handle(("edge", "on"), tr("Edge from"), Lies.RADIUS, 225.0, least, 1.0))
-    found.append(Handle(("square_off",), tr("Square-off"), Lies.CORNER, _CORNER_DEGREES, -1.0, 1.0))
-    found.append(Handle(("rotation_degrees",), tr("Turned"), Lies.TURN, 0.0, -180.0, 180.0, 1.0, "°"))
+        found.append(Handle(("edge", "on"), tr("Edge from"), HandleShape.RADIUS, 225.0, least, 1.0))
+    found.append(Handle(("square_off",), tr("Square-off"), HandleShape.CORNER, _CORNER_DEGREES, -1.0, 1.0))
+    found.append(Handle(("rotation_degrees",), tr("Turned"), HandleShape.TURN, 0.0, -180.0, 180.0, 1.0, "°"))
     return found
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import assert_never
 
-from nub_shift.model.profile.comes_on import ComesOn, Leaving, Rule
+from nub_shift.model.profile.comes_on import ActivationRules, Leaving, Rule
 from nub_shift.translation import beginning, tr
 
 # Conditions of a rule, by field.
@@ -29,7 +29,7 @@ def rule_line(rule: Rule) -> str:
     return beginning(rule_words(rule))
 
 
-def leaving_words(comes_on: ComesOn) -> str:
+def leaving_words(comes_on: ActivationRules) -> str:
     """Returns in words the action once another window comes to the front."""
     match comes_on.when_left:
         case Leaving.PAUSE:

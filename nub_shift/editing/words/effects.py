@@ -9,7 +9,6 @@ from typing import assert_never
 from nub_shift.keyboard.layout import Layout
 from nub_shift.model.controls import MOTION_SLOT, SURFACE_SLOT
 from nub_shift.model.profile.effects import (
-    AskForProfile,
     CarouselStep,
     ChangePace,
     ChooseFromRing,
@@ -28,6 +27,7 @@ from nub_shift.model.profile.effects import (
     PointerPosition,
     PointerSpeed,
     PressKeys,
+    RequestProfile,
     Scroll,
     Silence,
     StayOnLayer,
@@ -99,7 +99,7 @@ def effect_label(profile: Profile, effect: Effect, layout: Layout) -> str:
             return tr("Look speed {factor:g} %", factor=factor * 100)
         case SwitchMotion(switch):
             return MOTION_WORDS[switch]
-        case AskForProfile(title):
+        case RequestProfile(title):
             return tr("Profile {title}", title=title)
         case Scroll():
             return tr("Scroll")
@@ -173,7 +173,7 @@ def choices(menu: Menu, profile: Profile, slot: str, titles: list[str]) -> Itera
         case Menu.POINTER:
             return _pointer_choices()
         case Menu.PROFILE:
-            return ((tr("Go to {title}", title=title), AskForProfile(title)) for title in titles)
+            return ((tr("Go to {title}", title=title), RequestProfile(title)) for title in titles)
         case Menu.TOGETHER:
             return iter(())
         case _:

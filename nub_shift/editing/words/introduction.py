@@ -33,15 +33,17 @@ _INSTRUCTIONS = {
 _ALL_UNDERSTOOD = tr("Everything is set up. Press any button to save, or hold one to undo the last answer")
 
 
-def instruction(asked: str) -> str:
+def instruction(requested: str) -> str:
     """Returns the instruction for the requested control or channel; with none, the one to end."""
-    if not asked:
+    if not requested:
         return _ALL_UNDERSTOOD
-    return _INSTRUCTIONS.get(asked) or tr("Press {label}, at the back", label=inside(CONTROL_BY_NAME[asked].label))
+    return _INSTRUCTIONS.get(requested) or tr(
+        "Press {label}, at the back", label=inside(CONTROL_BY_NAME[requested].label)
+    )
 
 
-def asked_label(asked: str) -> str:
+def requested_label(requested: str) -> str:
     """Returns the name of a requested control or channel within a sentence."""
-    control = CONTROL_BY_NAME.get(asked) or CONTROL_OF_CHANNEL[asked]
-    part = SlotName.parse(asked).part
+    control = CONTROL_BY_NAME.get(requested) or CONTROL_OF_CHANNEL[requested]
+    part = SlotName.parse(requested).part
     return f"{inside(control.label)} {part}".strip() if control.kind is not Kind.BUTTON else inside(control.label)

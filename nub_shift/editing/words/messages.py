@@ -7,7 +7,7 @@ from typing import Any
 
 import msgspec
 
-from nub_shift.editing.words.introduction import asked_label, instruction
+from nub_shift.editing.words.introduction import instruction, requested_label
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code, Message
 from nub_shift.translation import inside, tr
@@ -126,7 +126,7 @@ def _shown(name: str, value: Any) -> str:
         case list() | tuple() if name == "channels":
             return ", ".join(inside(CONTROL_OF_CHANNEL[channel].label) for channel in value)
         case str() if name == "control":
-            return asked_label(value)
+            return requested_label(value)
         case list() | tuple() if name == "titles":
             return tr(" and ").join(value)
         case list() | tuple() if name == "controls":

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from nub_shift.editing.words.keys.typed import ENTERS, keys_of, written
 from nub_shift.keyboard.keys import modifiers_first
 from nub_shift.keyboard.layout import Layout
-from nub_shift.model.profile.effects import AskForProfile, PointerPosition
+from nub_shift.model.profile.effects import PointerPosition, RequestProfile
 from nub_shift.model.profile.listed import Sequence, StepAct
 from nub_shift.model.profile.profile import Profile
 from nub_shift.model.references.walk import actions_in, sent_keys, uses_in
@@ -88,8 +88,10 @@ def warnings(profile: Profile, layout: Layout) -> list[str]:
                     seconds=max(long) / 1000,
                 )
             )
-    asked = {action.effect.title: None for _, action in actions_in(profile) if isinstance(action.effect, AskForProfile)}
-    found += [tr("It can switch to the profile {title}", title=plainly(title)) for title in asked]
+    requested = {
+        action.effect.title: None for _, action in actions_in(profile) if isinstance(action.effect, RequestProfile)
+    }
+    found += [tr("It can switch to the profile {title}", title=plainly(title)) for title in requested]
     return found
 
 

@@ -10,7 +10,6 @@ from msgspec.structs import replace
 
 from nub_shift.model.profile.actions import TURBOS, Action, Manner, with_effect, with_manner
 from nub_shift.model.profile.effects import (
-    AskForProfile,
     CarouselStep,
     ChangePace,
     ChooseFromRing,
@@ -29,6 +28,7 @@ from nub_shift.model.profile.effects import (
     PointerPosition,
     PointerSpeed,
     PressKeys,
+    RequestProfile,
     Scroll,
     Silence,
     Snap,
@@ -198,7 +198,7 @@ def _effect_amounts(does: Action, effect: Effect) -> Iterator[Amount]:
             )
         case DoMove() | PressKeys() | ClickWheel() | PlaySequence() | CarouselStep() | Silence():
             pass
-        case HoldLayer() | StayOnLayer() | NextLayer() | SwitchMotion() | AskForProfile():
+        case HoldLayer() | StayOnLayer() | NextLayer() | SwitchMotion() | RequestProfile():
             pass
         case _:
             assert_never(effect)

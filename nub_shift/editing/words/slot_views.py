@@ -171,7 +171,7 @@ def layer_mark(profile: Profile, layer_id: str) -> LayerMark:
 
 def comes_on(profile: Profile, layer_id: str) -> list[str]:
     """Returns the activations of a layer in words, such as "While left shoulder is held"."""
-    return [_way_words(profile, way) for way in layer_activations(profile) if way.layer == layer_id]
+    return [_direction_words(profile, way) for way in layer_activations(profile) if way.layer == layer_id]
 
 
 _MANNERS = {
@@ -185,7 +185,7 @@ _MANNERS = {
 }
 
 
-def _way_words(profile: Profile, way: Activation) -> str:
+def _direction_words(profile: Profile, way: Activation) -> str:
     how = _MANNERS[way.manner] if way.manner is not None else tr("until changed")
     pressed = tr(" and ").join(inside(slot_label(slot)) for slot in way.slots)
     if way.held:

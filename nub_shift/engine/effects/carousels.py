@@ -41,8 +41,8 @@ class CarouselEffect(Momentary):
     step: Step
 
     @property
-    def brings_layers(self) -> bool:
-        return any(entry.brings_layers for entry in self.wheel.entries)
+    def can_change_layers(self) -> bool:
+        return any(entry.can_change_layers for entry in self.wheel.entries)
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         wheel = self.wheel
@@ -60,15 +60,15 @@ class CarouselEffect(Momentary):
 
 
 @dataclass(frozen=True, eq=False)
-class Pick(Effect):
+class CarouselPick(Effect):
     """An effect that is also an entry of carousels; using the effect directly moves the carousels to this entry."""
 
     effect: Effect
     indexes: tuple[tuple[CarouselWheel, int], ...]
 
     @property
-    def brings_layers(self) -> bool:
-        return self.effect.brings_layers
+    def can_change_layers(self) -> bool:
+        return self.effect.can_change_layers
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         for wheel, index in self.indexes:

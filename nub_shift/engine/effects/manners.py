@@ -26,8 +26,8 @@ class Once(Momentary):
     effect: Effect
 
     @property
-    def brings_layers(self) -> bool:
-        return self.effect.brings_layers
+    def can_change_layers(self) -> bool:
+        return self.effect.can_change_layers
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         return KEPT if fire(self.effect, context, t_us, slot).owns_slot else NOTHING
@@ -49,8 +49,8 @@ class Toggle(Momentary):
     lock_us: int | None = None
 
     @property
-    def brings_layers(self) -> bool:
-        return self.effect.brings_layers
+    def can_change_layers(self) -> bool:
+        return self.effect.can_change_layers
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         run = context.memory.get(self)
@@ -90,7 +90,7 @@ class ToggleRun(Run):
 
     def _forget(self, context: EffectContext) -> None:
         log.debug("%s: toggle on -> off", self.slot.name)
-        context.loose.pop(self, None)
+        context.detached.pop(self, None)
         context.memory.pop(self.toggle, None)
 
 
@@ -134,13 +134,13 @@ def keep_on(toggle: Toggle, context: EffectContext, t_us: int, slot: Slot, inner
                 other.switch_off(context, t_us)
     run = ToggleRun(toggle, slot, inner)
     context.memory[toggle] = run
-    context.loose[run] = None
+    context.detached[run] = None
     return run
 
 
 def toggles_on(context: EffectContext) -> list[ToggleRun]:
     """Returns the toggles that are on."""
-    return [run for run in context.loose if isinstance(run, ToggleRun)]
+    return [run for run in context.detached if isinstance(run, ToggleRun)]
 
 
 @dataclass(frozen=True, eq=False)
@@ -153,8 +153,8 @@ class Lingering(Effect):
     linger_us: int
 
     @property
-    def brings_layers(self) -> bool:
-        return self.effect.brings_layers
+    def can_change_layers(self) -> bool:
+        return self.effect.can_change_layers
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         return self._after(context, t_us, self.effect.begin(context, t_us, slot))
@@ -185,7 +185,7 @@ class LingerRun(Run):
 
     def end(self, context: EffectContext, t_us: int) -> None:
         self._timer = context.agenda.at(t_us + self._lingering.linger_us, self._on_time)
-        context.loose[self] = None
+        context.detached[self] = None
         context.memory[self._lingering] = self
 
     def leave(self, context: EffectContext, t_us: int) -> None:
@@ -206,7 +206,7 @@ class LingerRun(Run):
     def _forget(self) -> None:
         if self._timer is not None:
             self._timer.cancel()
-        self._context.loose.pop(self, None)
+        self._context.detached.pop(self, None)
         if self._context.memory.get(self._lingering) is self:
             del self._context.memory[self._lingering]
 
@@ -233,8 +233,8 @@ class Turbo(Effect):
     gap_us: int = 0
 
     @property
-    def brings_layers(self) -> bool:
-        return self.effect.brings_layers
+    def can_change_layers(self) -> bool:
+        return self.effect.can_change_layers
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         last = context.memory.pop(self, None)
@@ -271,7 +271,7 @@ class TurboRun(Run):
             self.cut(context, t_us)
         elif not self.ending:
             self.ending = True
-            context.loose[self] = None
+            context.detached[self] = None
             context.memory[self._turbo] = self
 
     def cut(self, context: EffectContext, t_us: int) -> None:
@@ -284,7 +284,7 @@ class TurboRun(Run):
             inner.cut(context, t_us)
 
     def _forget(self, context: EffectContext) -> None:
-        context.loose.pop(self, None)
+        context.detached.pop(self, None)
         if context.memory.get(self._turbo) is self:
             del context.memory[self._turbo]
 
@@ -335,8 +335,8 @@ class Pulse(Effect):
     light_hz: float | None = None
 
     @property
-    def brings_layers(self) -> bool:
-        return self.effect.brings_layers
+    def can_change_layers(self) -> bool:
+        return self.effect.can_change_layers
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         return PulseRun(self, context, t_us, slot)

@@ -20,7 +20,7 @@ class Momentary(Effect):
         return NOTHING if again else self.begin(context, t_us, slot)
 
 
-class Kept(Run):
+class OwnedRun(Run):
     """Empty run of an effect that has changed layers, so that its slot does not follow them."""
 
     @property
@@ -29,7 +29,7 @@ class Kept(Run):
 
 
 NOTHING: Run = Run()
-KEPT: Run = Kept()
+KEPT: Run = OwnedRun()
 
 
 class KeysEffect(Effect):
@@ -45,15 +45,15 @@ class KeysEffect(Effect):
 
 
 @dataclass(frozen=True, eq=False)
-class Counted(Effect):
+class CountedInput(Effect):
     """Input of a move, counted at each beginning."""
 
     move: str
     effect: Effect
 
     @property
-    def brings_layers(self) -> bool:
-        return self.effect.brings_layers
+    def can_change_layers(self) -> bool:
+        return self.effect.can_change_layers
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         count(context.tally.moves, self.move)
@@ -76,23 +76,23 @@ class _KeysRun(Run):
 
 
 @dataclass(frozen=True, eq=False)
-class Several(Effect):
+class EffectGroup(Effect):
     """Several effects as one, begun in order and ended in reverse."""
 
     effects: tuple[Effect, ...]
 
     @property
-    def brings_layers(self) -> bool:
-        return any(effect.brings_layers for effect in self.effects)
+    def can_change_layers(self) -> bool:
+        return any(effect.can_change_layers for effect in self.effects)
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
-        return _SeveralRuns([effect.begin(context, t_us, slot) for effect in self.effects])
+        return _GroupRun([effect.begin(context, t_us, slot) for effect in self.effects])
 
     def resume(self, context: EffectContext, t_us: int, slot: Slot, again: bool) -> Run:
-        return _SeveralRuns([effect.resume(context, t_us, slot, again) for effect in self.effects])
+        return _GroupRun([effect.resume(context, t_us, slot, again) for effect in self.effects])
 
 
-class _SeveralRuns(Run):
+class _GroupRun(Run):
     """Runs of several effects."""
 
     def __init__(self, runs: list[Run]) -> None:
@@ -157,7 +157,7 @@ class LayerEffect(Effect):
     layer: int
 
     @property
-    def brings_layers(self) -> bool:
+    def can_change_layers(self) -> bool:
         return True
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
@@ -180,7 +180,7 @@ class _LayerRun(Run):
         return True
 
     def end(self, context: EffectContext, t_us: int) -> None:  # noqa: ARG002
-        context.layers.let_go(self._layer)
+        context.layers.drop(self._layer)
 
 
 @dataclass(frozen=True, eq=False)
@@ -193,7 +193,7 @@ class StayEffect(Momentary):
     layers: tuple[int, ...]
 
     @property
-    def brings_layers(self) -> bool:
+    def can_change_layers(self) -> bool:
         return True
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:  # noqa: ARG002
@@ -312,7 +312,7 @@ _BACK: Run = _PlaceRun()
 
 
 @dataclass(frozen=True, eq=False)
-class While(Effect):
+class HeldCondition(Effect):
     """An effect that begins only while one of `slots` is held.
 
     A toggle that is on may be switched off without them.
@@ -322,8 +322,8 @@ class While(Effect):
     slots: tuple[frozenset[str], ...]
 
     @property
-    def brings_layers(self) -> bool:
-        return self.effect.brings_layers
+    def can_change_layers(self) -> bool:
+        return self.effect.can_change_layers
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         return self.effect.begin(context, t_us, slot) if self._may_begin(context) else NOTHING

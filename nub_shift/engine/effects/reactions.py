@@ -46,8 +46,8 @@ class Reactions(Effect):
     release_us: int
 
     @property
-    def brings_layers(self) -> bool:
-        return self.press is not None and self.press.brings_layers
+    def can_change_layers(self) -> bool:
+        return self.press is not None and self.press.can_change_layers
 
     @property
     def most_taps(self) -> int:
@@ -133,7 +133,7 @@ class ReactionRun(Run):
                 self.runs.append(effect.begin(self._context, t_us, self._slot))
             return
         if count > 1:
-            self._timers.append(self._context.agenda.at(self._slot.pressed_us + reactions.tap_us + 1, self._no_tap))
+            self._timers.append(self._context.agenda.at(self._slot.pressed_us + reactions.tap_us + 1, self._end_tap))
         if count == 1 or reactions.double_tap is None:
             self.await_hold(t_us)
 
@@ -185,7 +185,7 @@ class ReactionRun(Run):
     def _hold_now(self, t_us: int) -> None:
         """Begins the next hold, then ends the one before, so that a shared key stays down."""
         log.debug("%s: pressed -> held", self._slot.name)
-        self._no_tap(t_us)
+        self._end_tap(t_us)
         _, effect = self._reactions.holds[self._holds_begun]
         self._holds_begun += 1
         before = self._hold
@@ -195,7 +195,7 @@ class ReactionRun(Run):
             self.runs.remove(before)
             before.end(self._context, t_us)
 
-    def _no_tap(self, t_us: int) -> None:
+    def _end_tap(self, t_us: int) -> None:
         """Handles a press that has become too long for a tap: earlier taps fire as a tap or double tap."""
         self._may_be_tap = False
         before, self._taps_before = self._taps_before, 0

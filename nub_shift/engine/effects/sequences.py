@@ -89,7 +89,7 @@ class SequenceRun(Run):
         self._timer: Timer | None = None
         self._last_round = effect.runs is Runs.ONCE
         courses.append(self)
-        context.loose[self] = None
+        context.detached[self] = None
         self._play(t_us)
 
     def end(self, context: EffectContext, t_us: int) -> None:
@@ -115,7 +115,7 @@ class SequenceRun(Run):
         if self._timer is not None:
             self._timer.cancel()
         self._courses.remove(self)
-        context.loose.pop(self, None)
+        context.detached.pop(self, None)
         self._let_go_keys(t_us)
 
     def _let_go_keys(self, t_us: int) -> None:

@@ -45,8 +45,8 @@ class Chorded(Effect):
     ordered: tuple[Chord, ...]  # ordered chords that end with this slot
 
     @property
-    def brings_layers(self) -> bool:
-        return not self.free and self.own is not None and self.own.brings_layers
+    def can_change_layers(self) -> bool:
+        return not self.free and self.own is not None and self.own.can_change_layers
 
     def begin(self, context: EffectContext, t_us: int, slot: Slot) -> Run:
         for chord in sorted(self.ordered, key=lambda chord: -len(chord.slots)):

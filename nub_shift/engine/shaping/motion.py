@@ -193,7 +193,7 @@ class MotionReader(Reader):
 
     def take(self, values: dict[str, float], now_us: int) -> None:
         """Takes the present values of both sensors: computes the velocity and notes tilts that change."""
-        if self.sensor_us is None and self._read_anew(now_us):
+        if self.sensor_us is None and self._is_state_read(now_us):
             return
         x, y, z = values[_GYRO_X], values[_GYRO_Y], values[_GYRO_Z]
         accel = values[_ACCEL_X], values[_ACCEL_Y], values[_ACCEL_Z]
@@ -222,7 +222,7 @@ class MotionReader(Reader):
         if self._tilting:
             self._note_tilt()
 
-    def _read_anew(self, now_us: int) -> bool:
+    def _is_state_read(self, now_us: int) -> bool:
         """Returns whether a sample without timestamp is the state read after dropped events.
 
         The timestamp of the next sample shows how long that state has lasted.

@@ -20,14 +20,14 @@ class StickShape:
 
     Attributes:
         dead: radius of the dead zone.
-        oriented_as_is: whether `oriented` is the identity.
+        keeps_orientation: whether `oriented` is the identity.
     """
 
     def __init__(self, feel: StickFeel) -> None:
         self._feel = feel
         angle = radians(feel.rotation_degrees)
         self._cos, self._sin = cos(angle), sin(angle)
-        self.oriented_as_is = not (feel.rotation_degrees or feel.square_off or feel.invert_x or feel.invert_y)
+        self.keeps_orientation = not (feel.rotation_degrees or feel.square_off or feel.invert_x or feel.invert_y)
         shape = feel.dead_zone_shape
         self._axial = feel.axial_dead_zone if shape is not DeadZoneShape.RADIAL else 0.0
         self.dead = feel.dead_zone if shape is not DeadZoneShape.AXIAL else 0.0
@@ -39,7 +39,7 @@ class StickShape:
 
     def oriented(self, x: float, y: float) -> tuple[float, float]:
         """Returns the position as meant by the hand: rotated, inverted, squared off."""
-        if self.oriented_as_is:
+        if self.keeps_orientation:
             return x, y
         feel = self._feel
         # Clockwise with y downwards.

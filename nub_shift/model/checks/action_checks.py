@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile.actions import EFFECT_NAMES, ONLY_IN, Action, Manner
 from nub_shift.model.profile.effects import CarouselStep, ChangePace, HoldLayer, NextLayer, PaceOf, StayOnLayer
-from nub_shift.model.references.effect_facts import effect_problems, manners_of, only_lasts
-from nub_shift.model.references.name_checks import pressed_slots
+from nub_shift.model.references.effect_facts import effect_problems, manners_of, needs_duration
+from nub_shift.model.references.name_checks import slot_problems
 from nub_shift.model.references.profile_index import ProfileIndex
 from nub_shift.translation import tr
 
@@ -30,7 +30,7 @@ def action_problems(path: str, action: Action, index: ProfileIndex) -> Iterator[
 def _part_problems(path: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
     effects = action.effects
     if len(effects) != 1:
-        wrong = stand_together(effects_named(action))
+        wrong = count_fault(effects_named(action))
         yield Problem(path, wrong, tr("give exactly one of {names}", names=", ".join(EFFECT_NAMES)))
         return
     (effect,) = effects
@@ -43,7 +43,7 @@ def _part_problems(path: str, action: Action, index: ProfileIndex) -> Iterator[P
             tr("expected {fit}", fit=fit),
         )
     if action.manner is Manner.ONCE:
-        yield from over_at_once(path, "once", action.parts[0], index)
+        yield from instant_problems(path, "once", action.parts[0], index)
     yield from effect_problems(path, effect, index)
     yield from _settings(path, action)
 
@@ -57,8 +57,8 @@ def _settings(path: str, action: Action) -> Iterator[Problem]:
                 tr("does nothing with manner {manner}", manner=action.manner.value),
                 tr("expected {fit}", fit=fit),
             )
-    yield from pressed_slots(f"{path}.ended_by", action.ended_by)
-    yield from pressed_slots(f"{path}.while", action.while_)
+    yield from slot_problems(f"{path}.ended_by", action.ended_by)
+    yield from slot_problems(f"{path}.while", action.while_)
     if action.light_hz is not None and action.light_hz > action.rate_hz:
         yield Problem(
             f"{path}.light_hz", tr("is above rate_hz"), tr("expected at most {rate_hz:g}", rate_hz=action.rate_hz)
@@ -69,11 +69,11 @@ def _settings(path: str, action: Action) -> Iterator[Problem]:
         yield Problem(f"{path}.pace_of", tr("is for a pace"), tr("leave it out"))
 
 
-def over_at_once(path: str, what: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
+def instant_problems(path: str, what: str, action: Action, index: ProfileIndex) -> Iterator[Problem]:
     """Rejects effects that need a held press (layer, pace, turbo) in reactions that end at once, unless they linger."""
     for part in action.parts:
         repeats = part.manner in (Manner.TURBO, Manner.PULSE)
-        lasts = part.manner is not Manner.TOGGLE and any(only_lasts(effect, index) for effect in part.effects)
+        lasts = part.manner is not Manner.TOGGLE and any(needs_duration(effect, index) for effect in part.effects)
         if (repeats or lasts) and not part.linger_ms:
             right = tr('use stay, manner = "toggle", linger_ms, press or hold')
             yield Problem(path, tr("only lasts, but {what} is over at once", what=what), right)
@@ -106,6 +106,6 @@ def effects_named(action: Action) -> list[str]:
     return [name for name in EFFECT_NAMES if getattr(action, name) not in (None, (), "", False)]
 
 
-def stand_together(names: list[str]) -> str:
+def count_fault(names: list[str]) -> str:
     """Returns the fault of several names where one is allowed, or of none."""
     return tr("{names} stand together", names=tr(" and ").join(names)) if names else tr("says nothing")

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from nub_shift.model.problems import Problem
-from nub_shift.model.profile.comes_on import ComesOn, Leaving
+from nub_shift.model.profile.comes_on import ActivationRules, Leaving
 from nub_shift.translation import tr
 
 _RIGHT = tr("give one of window, title, program, path, argument")
 
 
-def comes_on_problems(comes_on: ComesOn) -> Iterator[Problem]:
+def comes_on_problems(comes_on: ActivationRules) -> Iterator[Problem]:
     """Yields the faults of a rule."""
     for number, rule in enumerate(comes_on.rules):
         path = f"comes_on.rules[{number}]"

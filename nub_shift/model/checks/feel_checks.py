@@ -20,7 +20,7 @@ from nub_shift.model.profile.feel import (
     changed_feel,
 )
 from nub_shift.model.profile.profile import Profile
-from nub_shift.model.references.name_checks import doubles
+from nub_shift.model.references.name_checks import duplicates
 from nub_shift.translation import tr
 
 
@@ -37,7 +37,7 @@ def feel_problems(profile: Profile) -> Iterator[Problem]:
         for found in _feel(changed_feel(profile.feel, change)):
             if found not in known:
                 yield replace(found, path=f"{place}.{found.path}")
-    for identity in doubles(pad.identity for pad in profile.pads):
+    for identity in duplicates(pad.identity for pad in profile.pads):
         yield Problem("pads", tr("{identity!r} appears twice", identity=identity), tr("name each pad once"))
 
 

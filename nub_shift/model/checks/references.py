@@ -12,9 +12,9 @@ from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.checks.action_checks import (
     action_problems,
     changes_layers,
+    count_fault,
     effects_named,
-    over_at_once,
-    stand_together,
+    instant_problems,
 )
 from nub_shift.model.checks.comes_on_checks import comes_on_problems
 from nub_shift.model.checks.feel_checks import feel_problems
@@ -28,12 +28,12 @@ from nub_shift.model.profile.profile import BASE_LAYER, MAX_LAYERS, Layer, Move,
 from nub_shift.model.profile.reactions import Assignment, Reacting, Reaction, Together
 from nub_shift.model.references.effect_facts import use_problems
 from nub_shift.model.references.name_checks import (
-    doubles,
-    known_keys,
-    pressed_slots,
+    duplicates,
+    key_problems,
+    slot_problems,
     slot_suggestion,
     suggestion,
-    typed_by,
+    typing_problems,
 )
 from nub_shift.model.references.named import Kind
 from nub_shift.model.references.profile_index import ProfileIndex
@@ -129,8 +129,8 @@ def _move(move: Move, ids: set[str], layout: LayoutSource) -> Iterator[Problem]:
     if inputs != 1:
         wrong = tr("says nothing of what the game expects") if inputs == 0 else tr("expects several things at once")
         yield Problem(path, wrong, tr("give one of keys, wheel, text, look = true"))
-    yield from known_keys(f"{path}.keys", move.keys)
-    yield from typed_by(f"{path}.text", move.text, layout)
+    yield from key_problems(f"{path}.keys", move.keys)
+    yield from typing_problems(f"{path}.text", move.text, layout)
     for wanted in move.together:
         if wanted not in ids or wanted == move.id:
             others = sorted(ids - {move.id})
@@ -206,7 +206,7 @@ def _own_actions(layer: Layer, index: ProfileIndex) -> Iterator[Problem]:
         if changes_layers(action, index):
             yield Problem(path, tr("changes layers while layers change"), tr("bring that layer on from a slot"))
         if name == "leave":
-            yield from over_at_once(path, "leaving", action, index)
+            yield from instant_problems(path, "leaving", action, index)
         yield from action_problems(path, action, index)
 
 
@@ -241,14 +241,14 @@ def _reacting(path: str, reacting: Reacting, index: ProfileIndex) -> Iterator[Pr
     further = {reaction: action for reaction in Reaction if (action := reacting.further(reaction)) is not None}
     if reacting.silence and (further or len(given) > 1):
         names = given + [reaction.value for reaction in further]
-        yield Problem(path, stand_together(names), tr("silence stands alone"))
+        yield Problem(path, count_fault(names), tr("silence stands alone"))
         return
     if given or not further:
         yield from action_problems(path, reacting, index)
     for reaction, action in further.items():
         yield from action_problems(f"{path}.{reaction.value}", action, index)
         if reaction in (Reaction.TAP, Reaction.RELEASE):
-            yield from over_at_once(f"{path}.{reaction.value}", f"a {reaction.value}", action, index)
+            yield from instant_problems(f"{path}.{reaction.value}", f"a {reaction.value}", action, index)
     hold, long_hold = reacting.hold, reacting.long_hold
     if hold is not None and long_hold is not None and long_hold.after_ms <= hold.after_ms:
         yield Problem(
@@ -283,7 +283,7 @@ def _whole_stick(
     if len(given) == 1 and given[0] in (*_WHOLE_NAMES, "scroll", "silence"):
         return
     ways = f"{slot}.up, {slot}.down, {slot}.left, {slot}.right"
-    wrong = tr("a whole stick takes no press") if len(given) == 1 else stand_together(given)
+    wrong = tr("a whole stick takes no press") if len(given) == 1 else count_fault(given)
     yield Problem(
         path,
         wrong,
@@ -302,7 +302,7 @@ def _whole_motion(
             path, tr("only the whole pad can turn or tilt"), tr("use the slot {motion_slot}", motion_slot=MOTION_SLOT)
         )
     elif given not in (["silence"], ["turn"], ["tilt"], ["ring"], ["turn", "tilt"], ["turn", "ring"]):
-        yield Problem(path, stand_together(given), tr("give turn, tilt or ring, turn with one of the two, or silence"))
+        yield Problem(path, count_fault(given), tr("give turn, tilt or ring, turn with one of the two, or silence"))
     elif _confirmed(assignment.ring, Confirm.CLICK, index):
         yield Problem(
             f"{path}.ring", tr("is confirmed by a click, which the whole pad has not"), tr("use another confirm")
@@ -324,10 +324,10 @@ def _uses(path: str, assignment: Assignment, index: ProfileIndex) -> Iterator[Pr
 
 
 def _pair(path: str, pair: Together, index: ProfileIndex) -> Iterator[Problem]:
-    yield from pressed_slots(f"{path}.slots", pair.slots)
+    yield from slot_problems(f"{path}.slots", pair.slots)
     yield from (
         Problem(f"{path}.slots", tr("{slot!r} appears twice", slot=slot), tr("name each once"))
-        for slot in doubles(pair.slots)
+        for slot in duplicates(pair.slots)
     )
     yield from _reacting(path, pair, index)
 
@@ -341,5 +341,5 @@ def _too_many(path: str, count: int, most: int) -> list[Problem]:
 
 
 def _twice(path: str, ids: list[str]) -> Iterator[Problem]:
-    for found in doubles(ids):
+    for found in duplicates(ids):
         yield Problem(f"{path}.{found}", tr("appears twice"), tr("give each its own id"))

@@ -8,15 +8,15 @@ from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.checks.action_checks import (
     action_problems,
     changes_layers,
-    over_at_once,
-    stand_together,
+    count_fault,
+    instant_problems,
     steps_carousel,
 )
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile.effects import PlaySequence, PressKeys
 from nub_shift.model.profile.listed import Carousel, Confirm, Ring, Sequence, SequenceStep, StepAct
 from nub_shift.model.profile.profile import Move
-from nub_shift.model.references.name_checks import known_keys, known_name, suggestion, typed_by
+from nub_shift.model.references.name_checks import key_problems, name_problems, suggestion, typing_problems
 from nub_shift.model.references.profile_index import ProfileIndex
 from nub_shift.translation import tr
 
@@ -37,15 +37,15 @@ def _sequence(
         path = f"sequences.{sequence.id}.steps[{number}]"
         given = [name for name in _STEP_NAMES if getattr(step, name) not in (None, (), "")]
         if len(given) != 1:
-            yield Problem(path, stand_together(given), tr("give exactly one of {names}", names=", ".join(_STEP_NAMES)))
+            yield Problem(path, count_fault(given), tr("give exactly one of {names}", names=", ".join(_STEP_NAMES)))
         for codes in (step.press, step.release, step.tap, step.hold):
-            yield from known_keys(path, codes)
+            yield from key_problems(path, codes)
         yield from _move(path, step, moves)
         if step.carousel is not None:
-            yield from known_name(f"{path}.carousel", "carousel", step.carousel.id, carousels)
+            yield from name_problems(f"{path}.carousel", "carousel", step.carousel.id, carousels)
             for wrong in carousels.get(step.carousel.id, ()):
                 yield Problem(f"{path}.carousel", wrong, tr("step it from a slot"))
-        yield from typed_by(f"{path}.text", step.text, layout)
+        yield from typing_problems(f"{path}.text", step.text, layout)
 
 
 def _move(path: str, step: SequenceStep, moves: dict[str, Move]) -> Iterator[Problem]:
@@ -93,6 +93,6 @@ def ring_problems(ring: Ring, index: ProfileIndex) -> Iterator[Problem]:
         path = f"rings.{ring.id}.entries[{number}]"
         yield from action_problems(path, entry, index)
         if ring.confirm in (Confirm.RELEASE, Confirm.LET_GO):
-            yield from over_at_once(
+            yield from instant_problems(
                 path, tr("a ring that is confirmed by {confirm}", confirm=ring.confirm.value), entry, index
             )

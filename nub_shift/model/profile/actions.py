@@ -15,7 +15,6 @@ from msgspec import Meta, field
 from msgspec.structs import fields, replace
 
 from nub_shift.model.profile.effects import (
-    AskForProfile,
     CarouselStep,
     ChangePace,
     ClickWheel,
@@ -31,6 +30,7 @@ from nub_shift.model.profile.effects import (
     PlacePointer,
     PlaySequence,
     PressKeys,
+    RequestProfile,
     Scroll,
     Silence,
     StayOnLayer,
@@ -184,7 +184,7 @@ _READ: dict[str, Callable[[Any], Effect]] = {
     "next": NextLayer,
     "motion": SwitchMotion,
     "pace": ChangePace,
-    "profile": AskForProfile,
+    "profile": RequestProfile,
     "silence": lambda _: Silence(),
 }
 EFFECT_NAMES = tuple(_READ)
@@ -224,7 +224,7 @@ def _written(effect: Effect) -> dict[str, Any]:
             return {"motion": switch}
         case ChangePace(factor):
             return {"pace": factor}
-        case AskForProfile(title):
+        case RequestProfile(title):
             return {"profile": title}
         case Silence():
             return {"silence": True}

@@ -64,7 +64,7 @@ class Leaving(Enum):
     OTHER = "other"
 
 
-class ComesOn(Record, frozen=True):
+class ActivationRules(Record, frozen=True):
     """Rules that activate a profile.
 
     `when_left` is the action when another window comes to the front: pause until the game is back, play on, return to
@@ -139,7 +139,7 @@ def _cut_all(names: tuple[str, ...]) -> tuple[str, ...]:
 
 def fits(rule: Rule, front: Front, player: int) -> bool:
     """Returns whether a rule matches this window for a player; an empty rule matches none."""
-    asked = (
+    requested = (
         (rule.window, front.names),
         (rule.title, (front.title,)),
         (rule.program, front.programs),
@@ -149,7 +149,7 @@ def fits(rule: Rule, front: Front, player: int) -> bool:
     return (
         bool(rule.patterns)
         and rule.player in (0, player)
-        and all(any(pattern_fits(pattern, text) for text in texts) for pattern, texts in asked if pattern)
+        and all(any(matches_pattern(pattern, text) for text in texts) for pattern, texts in requested if pattern)
     )
 
 
@@ -162,7 +162,7 @@ def weight(rule: Rule) -> tuple[int, int]:
     return len(patterns) + bool(rule.player), sum(len(pattern.replace("*", "")) for pattern in patterns)
 
 
-def pattern_fits(pattern: str, text: str) -> bool:
+def matches_pattern(pattern: str, text: str) -> bool:
     """Returns whether a text matches a pattern, ignoring case. Runs in time proportional to both lengths."""
     if not text:
         return False

@@ -163,7 +163,7 @@ class ChangePace(Record, frozen=True):
     factor: Pace
 
 
-class AskForProfile(Record, frozen=True):
+class RequestProfile(Record, frozen=True):
     """Requests another profile by its title."""
 
     title: str
@@ -189,7 +189,7 @@ Effect = (
     | NextLayer
     | SwitchMotion
     | ChangePace
-    | AskForProfile
+    | RequestProfile
     | Silence
 )
 

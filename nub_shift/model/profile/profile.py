@@ -16,7 +16,7 @@ from msgspec import Meta
 from nub_shift.model.controls import PARTS_OF_WHOLE, WAYS_OF_WHOLE
 from nub_shift.model.profile.actions import Action
 from nub_shift.model.profile.colours import Colour
-from nub_shift.model.profile.comes_on import ComesOn
+from nub_shift.model.profile.comes_on import ActivationRules
 from nub_shift.model.profile.effects import ClickWheel, Pace, PressKeys, Sent, TypeText, WheelDirection
 from nub_shift.model.profile.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.profile.game import Game
@@ -111,7 +111,7 @@ class Layer(Record, frozen=True):
 T = TypeVar("T")
 
 
-def together_over(below: Mapping[Gesture, T], layer: Layer, own: Mapping[Gesture, T]) -> dict[Gesture, T]:
+def merge_together(below: Mapping[Gesture, T], layer: Layer, own: Mapping[Gesture, T]) -> dict[Gesture, T]:
     """Returns the combinations in force for a layer with its `own` over layers with those `below`.
 
     A layer removes a combination from below if it silences all its slots, or hides one of them.
@@ -153,7 +153,7 @@ class Profile(Record, frozen=True):
     pads: Annotated[
         tuple[PadFeel, ...], Meta(max_length=MAX_PADS, description=tr("at most {most} pads", most=MAX_PADS))
     ] = ()
-    comes_on: ComesOn = ComesOn()
+    comes_on: ActivationRules = ActivationRules()
     signs: Signs = Signs()
     colour: Colour | None = None
 
@@ -182,7 +182,7 @@ class Profile(Record, frozen=True):
         parts = [self.layers[0], *(self.bases(layer) if layer is not None and layer is not self.layers[0] else ())]
         found: dict[Gesture, Together] = {}
         for part in parts:
-            found = together_over(found, part, {pair.gesture: pair for pair in part.together})
+            found = merge_together(found, part, {pair.gesture: pair for pair in part.together})
         return [pair for pair in found.values() if slot in pair.slots]
 
     def bases(self, layer: Layer) -> list[Layer]:

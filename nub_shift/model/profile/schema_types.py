@@ -54,11 +54,11 @@ class Record(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defau
     """Immutable struct that rejects unknown keys and omits defaults when written."""
 
 
-def said_by(part: Record) -> dict[str, Any]:
+def given_fields(part: Record) -> dict[str, Any]:
     """Returns all given fields of a part; defaults included where the default depends on the enclosing part."""
     said = ((name, getattr(part, name)) for name in part.__struct_fields__)
     return {
-        name: said_by(value) if isinstance(value, Record) else msgspec.to_builtins(value)
+        name: given_fields(value) if isinstance(value, Record) else msgspec.to_builtins(value)
         for name, value in said
         if value is not msgspec.UNSET
     }

@@ -8,7 +8,6 @@ from typing import assert_never
 from nub_shift.model.problems import Problem
 from nub_shift.model.profile.actions import TURBOS, Manner
 from nub_shift.model.profile.effects import (
-    AskForProfile,
     CarouselStep,
     ChangePace,
     ChooseFromRing,
@@ -27,6 +26,7 @@ from nub_shift.model.profile.effects import (
     PointerPosition,
     PointerSpeed,
     PressKeys,
+    RequestProfile,
     Scroll,
     Silence,
     StayOnLayer,
@@ -39,7 +39,7 @@ from nub_shift.model.profile.effects import (
 )
 from nub_shift.model.profile.listed import Runs
 from nub_shift.model.profile.profile import BASE_LAYER
-from nub_shift.model.references.name_checks import doubles, known_keys, known_name, suggestion
+from nub_shift.model.references.name_checks import duplicates, key_problems, name_problems, suggestion
 from nub_shift.model.references.named import Kind, Reference
 from nub_shift.model.references.profile_index import ProfileIndex
 from nub_shift.translation import tr
@@ -71,13 +71,13 @@ def manners_of(effect: Effect, index: ProfileIndex) -> frozenset[Manner]:
             return _LASTING
         case PlaySequence():
             return _PLAIN | {Manner.TOGGLE}
-        case PlacePointer() | StayOnLayer() | NextLayer() | AskForProfile() | Silence():
+        case PlacePointer() | StayOnLayer() | NextLayer() | RequestProfile() | Silence():
             return _PLAIN
         case _:
             assert_never(effect)
 
 
-def only_lasts(effect: Effect, index: ProfileIndex) -> bool:
+def needs_duration(effect: Effect, index: ProfileIndex) -> bool:
     """Returns whether the effect has an outcome only while it lasts, so that ending at once would be no effect at all.
 
     Not true of keys, which stay down for the shortest time.
@@ -93,7 +93,7 @@ def only_lasts(effect: Effect, index: ProfileIndex) -> bool:
             return back
         case DoMove() | PressKeys() | ClickWheel() | Nudge() | TurnBy() | CarouselStep() | Silence():
             return False
-        case StayOnLayer() | NextLayer() | AskForProfile():
+        case StayOnLayer() | NextLayer() | RequestProfile():
             return False
         case _:
             assert_never(effect)
@@ -114,7 +114,7 @@ def effect_references(effect: Effect) -> tuple[Reference, ...]:
             return tuple(Reference(Kind.LAYER, layer) for layer in layers)
         case PressKeys() | ClickWheel() | Scroll() | Glide() | Nudge() | TurnBy() | PlacePointer() | Silence():
             return ()
-        case SwitchMotion() | ChangePace() | AskForProfile():
+        case SwitchMotion() | ChangePace() | RequestProfile():
             return ()
         case _:
             assert_never(effect)
@@ -133,7 +133,7 @@ def use_references(use: StickUse) -> tuple[Reference, ...]:
             assert_never(use)
 
 
-def looks_about(use: StickUse) -> bool:
+def moves_pointer(use: StickUse) -> bool:
     """Returns whether the use moves the pointer in order to look around."""
     match use:
         case PointerSpeed() | PointerPosition() | Drag() | Turn() | Tilt() | Flick():
@@ -148,26 +148,26 @@ def effect_problems(path: str, effect: Effect, index: ProfileIndex) -> Iterator[
     """Yields names in an effect that do not exist or are repeated; `path` is the path of the action."""
     match effect:
         case DoMove(move_id):
-            yield from move_named(f"{path}.move", move_id, index)
+            yield from move_problems(f"{path}.move", move_id, index)
         case PressKeys(codes):
-            yield from known_keys(f"{path}.keys", codes)
+            yield from key_problems(f"{path}.keys", codes)
         case HoldLayer(layer):
             others = index.layers.keys() - {BASE_LAYER} if layer == BASE_LAYER else index.layers
-            yield from known_name(f"{path}.layer", "layer to shift to,", layer, others)
+            yield from name_problems(f"{path}.layer", "layer to shift to,", layer, others)
         case StayOnLayer(layer):
-            yield from known_name(f"{path}.stay", "layer", layer, index.layers)
+            yield from name_problems(f"{path}.stay", "layer", layer, index.layers)
         case NextLayer(wanted):
             for layer in wanted:
-                yield from known_name(f"{path}.next", "layer", layer, index.layers)
-            for double in doubles(wanted):
+                yield from name_problems(f"{path}.next", "layer", layer, index.layers)
+            for double in duplicates(wanted):
                 yield Problem(f"{path}.next", tr("{double!r} appears twice", double=double), tr("name each once"))
         case PlaySequence(sequence):
-            yield from known_name(f"{path}.sequence", "sequence", sequence, index.sequences)
+            yield from name_problems(f"{path}.sequence", "sequence", sequence, index.sequences)
         case CarouselStep(carousel):
-            yield from known_name(f"{path}.carousel", "carousel", carousel, index.carousels)
+            yield from name_problems(f"{path}.carousel", "carousel", carousel, index.carousels)
         case ClickWheel() | Scroll() | Glide() | Nudge() | TurnBy() | PlacePointer():
             pass
-        case SwitchMotion() | ChangePace() | AskForProfile() | Silence():
+        case SwitchMotion() | ChangePace() | RequestProfile() | Silence():
             pass
         case _:
             assert_never(effect)
@@ -177,11 +177,11 @@ def use_problems(path: str, use: StickUse, index: ProfileIndex) -> Iterator[Prob
     """Yields names in the use of a whole stick that do not exist; `path` is the path of the assignment."""
     match use:
         case ChooseFromRing(ring):
-            yield from known_name(f"{path}.ring", "ring", ring, index.rings)
+            yield from name_problems(f"{path}.ring", "ring", ring, index.rings)
         case PointerPosition():
-            yield from known_keys(f"{path}.position.hold", use.hold)
+            yield from key_problems(f"{path}.position.hold", use.hold)
             if use.hold_move is not None:
-                yield from move_named(f"{path}.position.hold_move", use.hold_move, index)
+                yield from move_problems(f"{path}.position.hold_move", use.hold_move, index)
                 move = index.moves.get(use.hold_move)
                 if use.hold or (move is not None and not move.keys):
                     wrong = tr("is beside hold") if use.hold else tr("has no keys that could be held")
@@ -192,7 +192,7 @@ def use_problems(path: str, use: StickUse, index: ProfileIndex) -> Iterator[Prob
             assert_never(use)
 
 
-def move_named(path: str, move_id: str, index: ProfileIndex) -> Iterator[Problem]:
+def move_problems(path: str, move_id: str, index: ProfileIndex) -> Iterator[Problem]:
     """Yields a fault unless the move exists and can be pressed."""
     move = index.moves.get(move_id)
     if move is None:

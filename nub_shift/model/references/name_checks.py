@@ -12,30 +12,30 @@ from nub_shift.model.problems import Problem
 from nub_shift.translation import tr
 
 
-def known_name(path: str, noun: str, wanted: str, known: Iterable[str]) -> Iterator[Problem]:
+def name_problems(path: str, noun: str, wanted: str, known: Iterable[str]) -> Iterator[Problem]:
     """Yields a fault unless a name is among the known ones."""
     if wanted not in known:
         yield Problem(path, tr("there is no {noun} {wanted!r}", noun=noun, wanted=wanted), suggestion(wanted, known))
 
 
-def known_keys(path: str, codes: tuple[str, ...]) -> Iterator[Problem]:
+def key_problems(path: str, codes: tuple[str, ...]) -> Iterator[Problem]:
     """Yields unknown and repeated keys."""
     for code in codes:
         if code not in KEY_BY_CODE:
             yield Problem(path, tr("there is no key {code!r}", code=code), key_suggestion(code))
     yield from (
-        Problem(path, tr("{code!r} appears twice", code=code), tr("name each key once")) for code in doubles(codes)
+        Problem(path, tr("{code!r} appears twice", code=code), tr("name each key once")) for code in duplicates(codes)
     )
 
 
-def pressed_slots(path: str, slots: Iterable[str]) -> Iterator[Problem]:
+def slot_problems(path: str, slots: Iterable[str]) -> Iterator[Problem]:
     """Yields unknown slots and slots that are not pressed, such as a whole stick or turning the pad."""
     for slot in slots:
         if slot not in CONTROL_OF_SLOT or slot in STICK_SLOTS or slot == MOTION_SLOT:
             yield Problem(path, tr("{slot!r} is no slot that is pressed", slot=slot), slot_suggestion(slot))
 
 
-def typed_by(path: str, text: str, layout: LayoutSource) -> Iterator[Problem]:
+def typing_problems(path: str, text: str, layout: LayoutSource) -> Iterator[Problem]:
     """Yields characters of a text that the keyboard layout cannot type."""
     lacking = layout().untyped(text) if text else ""
     if lacking:
@@ -43,7 +43,7 @@ def typed_by(path: str, text: str, layout: LayoutSource) -> Iterator[Problem]:
         yield Problem(path, wrong, tr("leave those out"))
 
 
-def doubles(items: Iterable[str]) -> list[str]:
+def duplicates(items: Iterable[str]) -> list[str]:
     """Returns the items that are repeated."""
     seen: set[str] = set()
     return [item for item in items if item in seen or seen.add(item)]  # type: ignore[func-returns-value]

@@ -31,9 +31,9 @@ class _Half:
         return tuple(control for control in self.whole.away if control in self.controls)
 
     @property
-    def performs(self) -> bool:
+    def is_automatic(self) -> bool:
         """Whether the whole pad plays a demo or a recording."""
-        return self.whole.performs
+        return self.whole.is_automatic
 
     @property
     def gyro_bias(self) -> Bias | None:

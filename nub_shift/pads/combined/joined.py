@@ -40,9 +40,9 @@ class JoinedPad:
         return tuple(control for part in self.parts for control in part.away)
 
     @property
-    def performs(self) -> bool:
+    def is_automatic(self) -> bool:
         """Whether any part plays a demo or a recording."""
-        return any(part.performs for part in self.parts)
+        return any(part.is_automatic for part in self.parts)
 
     @property
     def gyro_bias(self) -> Bias | None:

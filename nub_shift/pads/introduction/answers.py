@@ -80,7 +80,7 @@ class Answers:
         """Returns the first unanswered target that the pad can have; empty without one."""
         return next((target for target in TARGETS if self.is_open(target) and self._is_possible(target)), "")
 
-    def has_way(self, ways: list[tuple[int, int]]) -> bool:
+    def has_direction(self, ways: list[tuple[int, int]]) -> bool:
         """Returns whether an answer contains one of these directions of an axis."""
         return any(way in answer.ways for answer in self.settled for way in ways)
 

@@ -45,7 +45,7 @@ class Introduction:
         self._doubted: int | None = None
 
     @property
-    def asked(self) -> str:
+    def requested(self) -> str:
         """Requested target, empty without any left."""
         if self._chosen:
             return self._chosen
@@ -58,7 +58,7 @@ class Introduction:
             self._take(touch)
         return bool(touches)
 
-    def ask(self, target: str) -> None:
+    def request(self, target: str) -> None:
         """Requests a target chosen by the person, and drops its answer."""
         if target in TARGETS:
             self._answers.forget(target)
@@ -67,9 +67,9 @@ class Introduction:
 
     def skip(self) -> None:
         """Records that the pad has no such control."""
-        asked = self.asked
-        if asked:
-            self._settle(Answer(asked, {}, {}), Message(Code.NO_SUCH_CONTROL, {"control": asked}))
+        requested = self.requested
+        if requested:
+            self._settle(Answer(requested, {}, {}), Message(Code.NO_SUCH_CONTROL, {"control": requested}))
 
     def take_back(self) -> None:
         """Drops the last answer and requests its target again."""
@@ -87,12 +87,12 @@ class Introduction:
 
     def preview(self) -> Wiring:
         """Returns the wiring for the display meanwhile: an unanswered button stands for the requested one."""
-        wiring, asked = self._answers.wiring(), self.asked
-        if asked not in CONTROL_OF_CHANNEL:
+        wiring, requested = self._answers.wiring(), self.requested
+        if requested not in CONTROL_OF_CHANNEL:
             return wiring
         used = self._answers.used()
         return replace(
-            wiring, buttons=wiring.buttons | {code: asked for code in self._description.keys if code not in used}
+            wiring, buttons=wiring.buttons | {code: requested for code in self._description.keys if code not in used}
         )
 
     def _take(self, touch: Touched) -> None:
@@ -101,7 +101,7 @@ class Introduction:
         if known and not touch.ways and not self._claims:
             if touch.seconds >= HELD_S:
                 self.take_back()
-            elif self.asked:
+            elif self.requested:
                 self.skip()
             else:
                 self.finished = True
@@ -119,21 +119,21 @@ class Introduction:
             self.note = Message(Code.ONCE_ROUND)
 
     def _take_keys(self, keys: list[int]) -> None:
-        asked = self.asked
-        if asked == "dpad" and len(keys) == 4:
+        requested = self.requested
+        if requested == "dpad" and len(keys) == 4:
             self._settle(Answer("dpad", dict(zip(keys, ARMS, strict=True)), {}))
         elif len(keys) > 1:
             self.note = Message(Code.TWO_AT_ONCE)
-        elif asked in ANALOGUE:
+        elif requested in ANALOGUE:
             if self._doubted == keys[0]:
                 self.skip()
             else:
                 self._doubted = keys[0]
-                self.note = Message(Code.THAT_IS_A_BUTTON, {"control": asked})
-        elif asked == "dpad":
+                self.note = Message(Code.THAT_IS_A_BUTTON, {"control": requested})
+        elif requested == "dpad":
             self._settle(Answer("dpad.up", {keys[0]: "dpad.up"}, {}))
-        elif asked:
-            self._settle(Answer(asked, {keys[0]: asked}, {}))
+        elif requested:
+            self._settle(Answer(requested, {keys[0]: requested}, {}))
 
     def _take_cross(self, ways: list[tuple[int, int]]) -> None:
         """Processes the switches of a D-pad: rolled round, in the order of its arms; otherwise by the kernel's
@@ -154,17 +154,19 @@ class Introduction:
             self.note = Message(Code.TOUCH_AS_ASKED, {"control": "dpad"})
 
     def _take_axis(self, touch: Touched) -> None:
-        asked = self.asked
+        requested = self.requested
         (code, first), *other = touch.ways
-        if asked in STICKS and other:
+        if requested in STICKS and other:
             self.note = Message(Code.ONCE_ROUND)
             return
-        if self._answers.has_way(touch.ways):
+        if self._answers.has_direction(touch.ways):
             self.skip()
             return
         targets = SLIDERS if other else (*TRIGGERS, *SLIDERS)
         target = (
-            asked if asked in targets else next((target for target in targets if self._answers.is_open(target)), "")
+            requested
+            if requested in targets
+            else next((target for target in targets if self._answers.is_open(target)), "")
         )
         if not target:
             self.note = Message(Code.TRIGGERS_UNDERSTOOD)
@@ -176,8 +178,12 @@ class Introduction:
 
     def _take_stick(self, touch: Touched) -> None:
         """Processes a stick, pushed up and then to the right, which shows its axes and their signs."""
-        asked = self.asked
-        target = asked if asked in STICKS else next((target for target in STICKS if self._answers.is_open(target)), "")
+        requested = self.requested
+        target = (
+            requested
+            if requested in STICKS
+            else next((target for target in STICKS if self._answers.is_open(target)), "")
+        )
         (up_code, up), *rest = touch.ways
         right = next(((code, sign) for code, sign in rest if code != up_code), None)
         if not target or right is None:

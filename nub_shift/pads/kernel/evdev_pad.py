@@ -101,7 +101,7 @@ class EvdevPad:
         return tuple(control for device in self._devices for control in device.away)
 
     @property
-    def performs(self) -> bool:
+    def is_automatic(self) -> bool:
         """False: a real pad is in somebody's hand."""
         return False
 

@@ -27,19 +27,19 @@ P = ParamSpec("P")
 R = TypeVar("R")
 
 
-def _or_gone(ask: Callable[P, R]) -> Callable[P, R]:
+def _or_gone(call: Callable[P, R]) -> Callable[P, R]:
     """Wraps a function so that any exception is raised as an OSError."""
 
-    @functools.wraps(ask)
-    def asked(*args: P.args, **named: P.kwargs) -> R:
+    @functools.wraps(call)
+    def requested(*args: P.args, **named: P.kwargs) -> R:
         try:
-            return ask(*args, **named)
+            return call(*args, **named)
         except OSError:
             raise
         except Exception as error:
             raise OSError(errno.ENODEV, os.strerror(errno.ENODEV)) from error
 
-    return asked
+    return requested
 
 
 class Node:

@@ -24,7 +24,7 @@ class Rumble:
 
     def __init__(self, path: str) -> None:
         self._path = path
-        self._asked: SimpleQueue[tuple[int, ...] | None] = SimpleQueue()
+        self._requested: SimpleQueue[tuple[int, ...] | None] = SimpleQueue()
         self._runs = False
 
     def play(self, pattern: Sequence[int]) -> None:
@@ -32,12 +32,12 @@ class Rumble:
         if not self._runs:
             self._runs = True
             Thread(target=self._work, daemon=True).start()
-        self._asked.put(tuple(pattern))
+        self._requested.put(tuple(pattern))
 
     def close(self) -> None:
         """Closes the device."""
         if self._runs:
-            self._asked.put(None)
+            self._requested.put(None)
 
     def _work(self) -> None:
         try:
@@ -55,7 +55,7 @@ class Rumble:
     def _serve(self, device: evdev.InputDevice[str]) -> None:
         if ecodes.FF_RUMBLE not in device.capabilities().get(ecodes.EV_FF, []):
             return
-        while (pattern := self._asked.get()) is not None:
+        while (pattern := self._requested.get()) is not None:
             for index, long_ms in enumerate(pattern):
                 if index % 2 == 0:
                     _run(device, long_ms)

@@ -230,13 +230,13 @@ class SimulatedPad:
             self._hands.pop()
         self._hands.append(self.by_hand)
 
-    def perform(self) -> None:
+    def resume_demo(self) -> None:
         """Continues the demo."""
         self.by_hand = None
         self._hands.clear()
 
     @property
-    def performs(self) -> bool:
+    def is_automatic(self) -> bool:
         """Whether the demo is playing."""
         return self.by_hand is None
 
@@ -267,7 +267,7 @@ class SimulatedPad:
 
     def packets(self, now_us: int) -> Iterator[tuple[int, list[list[Event]]]]:
         """Yields the events up to now, frame by frame with their time, as a list for each device."""
-        for done in self._doings(now_us):
+        for done in self._make_frames(now_us):
             yield done.t_us, [encoder.encode(done) for encoder in self._encoders]
 
     def read(self, now_us: int, fd: int | None = None) -> list[Frame]:  # noqa: ARG002 - it has none
@@ -281,7 +281,7 @@ class SimulatedPad:
         if self._once and self._due_us - self._start_us > self._length_us:
             raise PadGone(Code.PERFORMANCE_OVER)
         frames = []
-        for done in self._doings(now_us):
+        for done in self._make_frames(now_us):
             if self.tap is not None:
                 self.tap(self._encoders[0].encode(done))
             values: dict[str, float] = {}
@@ -311,7 +311,7 @@ class SimulatedPad:
     def close(self) -> None:
         """Does nothing: no device is open."""
 
-    def _doings(self, now_us: int) -> Iterator[Frame]:
+    def _make_frames(self, now_us: int) -> Iterator[Frame]:
         """Yields the frames up to now in the controls' own channels."""
         last = self._last
         while self._due_us <= now_us:
@@ -336,7 +336,7 @@ class SimulatedPad:
                         if channel in values:
                             values[channel] += value
         for stick in self._worn:
-            self._wear(values, *stick)
+            self._apply_wear(values, *stick)
         steps, table, at = self.traits.axis_steps, self._noise, self._noise_at
         for channel, noise, limit in self._noisy:
             at += 1
@@ -345,7 +345,7 @@ class SimulatedPad:
         self._noise_at = at
         return values
 
-    def _wear(self, values: dict[str, float], across: str, down: str) -> None:
+    def _apply_wear(self, values: dict[str, float], across: str, down: str) -> None:
         """Shortens a push from the stick's rest, as a worn stick does."""
         rest_x, rest_y = self._untouched[across], self._untouched[down]
         x, y = values[across] - rest_x, values[down] - rest_y

@@ -37,7 +37,7 @@ class RecordedPad:
         return ()
 
     @property
-    def performs(self) -> bool:
+    def is_automatic(self) -> bool:
         """True: no hand is on the pad now."""
         return True
 

@@ -59,7 +59,7 @@ class Peer:
     Attributes:
         process: id of the client's process.
         helper: the helper process of this id, if any.
-        spoke: whether the client has made a call; silent clients make room when all places are taken.
+        has_called: whether the client has made a call; silent clients make room when all places are taken.
         faults: number of successive bad requests.
         gone: whether the connection is closed.
         feeds: its subscriptions to seats.
@@ -71,8 +71,8 @@ class Peer:
     def __init__(self, connection: socket.socket) -> None:
         self.connection = connection
         self.fd = connection.fileno()
-        asked = connection.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, _CREDENTIALS.size)
-        self.process: int = _CREDENTIALS.unpack(asked)[0]
+        requested = connection.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, _CREDENTIALS.size)
+        self.process: int = _CREDENTIALS.unpack(requested)[0]
         self.reader = LineReader()
         self.outgoing = bytearray()
         self.feeds: dict[Seat, TelemetryFeed] = {}
@@ -82,30 +82,30 @@ class Peer:
         self.helper: Helper | None = None
         self.awaits = False
         self.holds_back = False
-        self.spoke = False
+        self.has_called = False
         self.faults = 0
         self.gone = False
         self.told = False  # used by the server alone: a packet is due
         self.queued = False  # used by `Connections` alone: queued for processing
 
     @property
-    def wants_news(self) -> bool:
+    def is_subscribed(self) -> bool:
         """Whether the client gets unrequested messages."""
         return bool(self.feeds) or self.pads_feed is not None or self.signs_feed is not None
 
     @property
     def pauses(self) -> bool:
         """Whether reading from the client is suspended."""
-        return self.awaits or self.lags
+        return self.awaits or self.is_lagging
 
     @property
-    def lags(self) -> bool:
+    def is_lagging(self) -> bool:
         """Whether the client does not read its messages."""
         return len(self.outgoing) > MAX_UNSENT_BYTES
 
 
 class Connections:
-    """All connections. `heard` receives each message, `gone` each closed peer.
+    """All connections. `on_message` receives each message, `gone` each closed peer.
 
     Attributes:
         peers: in the order of connection.
@@ -116,11 +116,11 @@ class Connections:
     """
 
     def __init__(
-        self, path: Path, watch: Watch, heard: Callable[[Peer, Incoming], None], gone: Callable[[Peer], None]
+        self, path: Path, watch: Watch, on_message: Callable[[Peer, Incoming], None], gone: Callable[[Peer], None]
     ) -> None:
         self.peers: list[Peer] = []
         self._watch = watch
-        self._heard = heard
+        self._on_message = on_message
         self._gone = gone
         self._listener = Listener(path, 2 * MAX_CLIENTS)
         self._knock_fd = self._listener.socket.fileno()
@@ -162,9 +162,9 @@ class Connections:
             self.drop(peer)
 
     def _take(self, peer: Peer, message: Incoming) -> None:
-        peer.spoke = peer.spoke or isinstance(message, Request)
+        peer.has_called = peer.has_called or isinstance(message, Request)
         peer.faults = peer.faults + 1 if isinstance(message, Fault) else 0
-        self._heard(peer, message)
+        self._on_message(peer, message)
         if peer.faults > MAX_FAULTS:
             log.info("client %d: says nothing that is a call", peer.fd)
             self.drop(peer)
@@ -173,7 +173,7 @@ class Connections:
         """Sends data, at once or when the client reads again."""
         if peer.gone:
             return
-        lagged = peer.lags
+        lagged = peer.is_lagging
         peer.outgoing += data
         try:
             del peer.outgoing[: peer.connection.send(peer.outgoing)]
@@ -182,7 +182,7 @@ class Connections:
         except OSError:
             self.drop(peer)
             return
-        if lagged and not peer.lags:
+        if lagged and not peer.is_lagging:
             self._look_at(peer)
         if peer.outgoing:
             self._arm(peer)
@@ -261,10 +261,10 @@ class Connections:
             connection, _ = self._listener.socket.accept()
         except OSError as error:
             if error.errno in _NO_DESCRIPTORS:
-                self._turn_away()
+                self._refuse_without_descriptor()
         else:
             if len(self.peers) >= MAX_CLIENTS:
-                silent = next((peer for peer in self.peers if not peer.spoke), None)
+                silent = next((peer for peer in self.peers if not peer.has_called), None)
                 if silent is not None:
                     self.drop(silent)
             if len(self.peers) >= MAX_CLIENTS:
@@ -288,7 +288,7 @@ class Connections:
             connection.send(encode_error(None, Error(REFUSED, f"more than {MAX_CLIENTS} clients are connected")))
         connection.close()
 
-    def _turn_away(self) -> None:
+    def _refuse_without_descriptor(self) -> None:
         """Refuses a connection when no descriptor is left, by freeing a spare one; otherwise the listener would stay
         readable.
         """

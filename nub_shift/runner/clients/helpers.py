@@ -12,7 +12,7 @@ from typing import Final
 from nub_shift.engine.agenda import earlier
 from nub_shift.own_process import own_environment, start_own
 from nub_shift.protocol.clock import monotonic_us
-from nub_shift.runner.beside import Beside
+from nub_shift.runner.beside import BackgroundWork
 
 log = logging.getLogger("nub_shift.runner")
 
@@ -38,31 +38,31 @@ class Helper:
         self,
         module: str,
         words: tuple[str, ...],
-        beside: Beside,
+        beside: BackgroundWork,
         failed: Callable[[], None],
         environment: Mapping[str, str] | None = None,
-        rests: bool = False,
+        works_on_request: bool = False,
     ) -> None:
         """`failed` is called when the helper hangs, and once when it ends repeatedly.
 
-        A helper that `rests` works only on request, and gets heartbeats only after a request.
+        A helper that `works_on_request` works only on request, and gets heartbeats only after a request.
         """
-        self._ask: Callable[[], None] | None = None  # sends a heartbeat; None while the helper is not connected
-        self._lone_us: int | None = None  # start of the process while it is not connected
+        self._ping: Callable[[], None] | None = None  # sends a heartbeat; None while the helper is not connected
+        self._unconnected_us: int | None = None  # start of the process while it is not connected
         self._module = module
         self._words = words
         self._beside = beside
         self._failed = failed
         self._environment = dict(environment or {})
-        self._rests = rests
-        self._works = not rests
+        self._rests = works_on_request
+        self._works = not works_on_request
         self.pid = 0
         self._wanted = False
         self._told = False
         self._started_us = 0
         self._wait_us = FIRST_US
         self._start_us: int | None = None  # time of the next start
-        self._asked_us = 0  # time of an unanswered heartbeat; 0 if there is none
+        self._pinged_us = 0  # time of an unanswered heartbeat; 0 if there is none
         self._next_us = 0  # earliest time of the next heartbeat
 
     def start(self) -> None:
@@ -73,8 +73,8 @@ class Helper:
 
     def due_us(self) -> int | None:
         """Returns when `work` has to be called without any other event."""
-        answer_us = self._asked_us + ANSWER_US if self._asked_us else None
-        connect_us = self._lone_us + CONNECT_US if self._lone_us is not None else None
+        answer_us = self._pinged_us + ANSWER_US if self._pinged_us else None
+        connect_us = self._unconnected_us + CONNECT_US if self._unconnected_us is not None else None
         return earlier(earlier(self._start_us, answer_us), connect_us)
 
     def work(self, now_us: int) -> None:
@@ -84,36 +84,36 @@ class Helper:
             self._launch()
         elif self._hangs(now_us):
             self._end_hung()
-        elif self._ask is not None and self._works and not self._asked_us and now_us >= self._next_us:
-            self._asked_us, self._works = now_us, not self._rests
-            self._ask()
+        elif self._ping is not None and self._works and not self._pinged_us and now_us >= self._next_us:
+            self._pinged_us, self._works = now_us, not self._rests
+            self._ping()
 
     def _hangs(self, now_us: int) -> bool:
         """Returns whether an answer or the connection is overdue."""
-        unanswered = self._asked_us and now_us - self._asked_us >= ANSWER_US
-        return bool(unanswered) or (self._lone_us is not None and now_us - self._lone_us >= CONNECT_US)
+        unanswered = self._pinged_us and now_us - self._pinged_us >= ANSWER_US
+        return bool(unanswered) or (self._unconnected_us is not None and now_us - self._unconnected_us >= CONNECT_US)
 
-    def note_connected(self, ask: Callable[[], None]) -> None:
-        """Records the connection; `ask` sends a heartbeat."""
-        self._ask, self._lone_us, self._asked_us = ask, None, 0
+    def note_connected(self, ping: Callable[[], None]) -> None:
+        """Records the connection; `ping` sends a heartbeat."""
+        self._ping, self._unconnected_us, self._pinged_us = ping, None, 0
 
     def note_sent(self) -> None:
         """Records that the helper has been given work."""
         self._works = True
 
-    def hurry(self) -> None:
+    def restart_now(self) -> None:
         """Restarts the helper at once if it waits for a restart, since a missing resource is back."""
         if self._start_us is not None:
             self._start_us, self._wait_us = monotonic_us(), FIRST_US
 
     def note_answer(self, now_us: int) -> None:
         """Records the answer to a heartbeat."""
-        self._asked_us, self._next_us = 0, now_us + ASK_US
+        self._pinged_us, self._next_us = 0, now_us + ASK_US
 
     def note_gone(self) -> None:
         """Records the end of the connection."""
-        self._ask, self._asked_us = None, 0
-        self._lone_us = monotonic_us() if self.pid else None
+        self._ping, self._pinged_us = None, 0
+        self._unconnected_us = monotonic_us() if self.pid else None
 
     def _launch(self) -> None:
         self._started_us = monotonic_us()
@@ -123,14 +123,14 @@ class Helper:
             log.warning("%s cannot be started: %s", self._module, error)
             self._again()
             return
-        self.pid, self._lone_us = process.pid, self._started_us
+        self.pid, self._unconnected_us = process.pid, self._started_us
         log.info("%s: process %d", self._module, process.pid)
         self._beside.run(process.wait, self._on_ended)
 
     def _end_hung(self) -> None:
         log.warning("%s: process %d does not answer", self._module, self.pid)
         self._failed()
-        self._ask, self._asked_us, self._lone_us = None, 0, None
+        self._ping, self._pinged_us, self._unconnected_us = None, 0, None
         with suppress(ProcessLookupError):
             os.kill(self.pid, signal.SIGKILL)
 
@@ -161,10 +161,10 @@ class Helpers:
         """Returns the helper with this process id."""
         return next((helper for helper in self._helpers if helper.pid == pid), None)
 
-    def hurry(self) -> None:
+    def restart_now(self) -> None:
         """Restarts at once the helpers that wait for a restart."""
         for helper in self._helpers:
-            helper.hurry()
+            helper.restart_now()
 
     def due_us(self) -> int | None:
         """Returns when `work` has to be called."""

@@ -11,7 +11,7 @@ import msgspec
 
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.program import Program
-from nub_shift.model.messages import Code, Message, Saying
+from nub_shift.model.messages import Code, Message, MessageError
 from nub_shift.model.profile.comes_on import Away, Front, cut
 from nub_shift.protocol.calls import (
     ALL_SEATS,
@@ -30,6 +30,10 @@ from nub_shift.protocol.calls import (
     PlayDemo,
     PlugIn,
     ReloadCards,
+    ReportAway,
+    ReportFront,
+    ReportHaltKey,
+    ReportLayout,
     Rumble,
     SetLive,
     SharePad,
@@ -37,10 +41,6 @@ from nub_shift.protocol.calls import (
     Stop,
     Subscribe,
     SwitchGyro,
-    TellAway,
-    TellFront,
-    TellHaltKey,
-    TellLayout,
     TryFront,
     Unplug,
     WatchPads,
@@ -63,7 +63,7 @@ from nub_shift.protocol.codec import (
     encode_result,
     refused,
 )
-from nub_shift.protocol.messages import Ping, Said, State
+from nub_shift.protocol.messages import Notice, Ping, State
 from nub_shift.runner.clients.connections import Connections, Peer
 from nub_shift.runner.clients.helpers import Helpers
 from nub_shift.runner.clients.subscriptions import Subscriptions
@@ -97,7 +97,7 @@ class Server:
     """Serves the session to clients at `path`, in small steps.
 
     Attributes:
-        stop_asked: a client has called `stop`, or with `until_hangup` the last client has disconnected or none has
+        stop_requested: a client has called `stop`, or with `until_hangup` the last client has disconnected or none has
             connected.
         subscriptions: unrequested packets to clients.
         on_front: receives the window in front, as reported by a helper.
@@ -120,7 +120,7 @@ class Server:
         loading: Loading,
         until_hangup: bool = False,
     ) -> None:
-        self.stop_asked = False
+        self.stop_requested = False
         self._until_hangup = until_hangup
         self._session = session
         self._registry = registry
@@ -152,7 +152,7 @@ class Server:
     def say(self, message: Message) -> None:
         """Sends a message for the person to all clients."""
         for peer in list(self._connections.peers):
-            self._connections.send(peer, encode_request("said", Said(message)))
+            self._connections.send(peer, encode_request("said", Notice(message)))
 
     def due_us(self) -> int | None:
         """Returns when `work` has to be called."""
@@ -171,7 +171,7 @@ class Server:
             if self._connections.peers:
                 self._alone_us = None
             elif now_us >= self._alone_us:
-                self.stop_asked = True
+                self.stop_requested = True
         self.subscriptions.work(now_us)
 
     def close(self) -> None:
@@ -179,10 +179,10 @@ class Server:
         self._connections.close()
         self.helpers.close()
 
-    def look_now(self) -> None:
+    def rescan(self) -> None:
         """Searches for devices that were plugged in or out."""
-        self._session.look_now()
-        self._pad_monitor.look_now()
+        self._session.rescan()
+        self._pad_monitor.rescan()
 
     def _hear(self, peer: Peer, message: Incoming) -> None:
         match message:
@@ -191,7 +191,7 @@ class Server:
             case Request():
                 try:
                     state = self._call(peer, message)
-                except (_Refusal, Saying) as error:
+                except (_Refusal, MessageError) as error:
                     self._answer(peer, message, _error(error))
                 else:
                     if not peer.awaits:
@@ -231,7 +231,7 @@ class Server:
             case Halt(key):
                 self._session.switch.halt(now_us, key)
             case Stop():
-                self.stop_asked = True
+                self.stop_requested = True
             case AssignPad(pad, _, toml, True, file):
                 self._load(peer, request, toml, file, lambda program: self._share(pad, program, file))
             case SharePad(pad, controls):
@@ -255,21 +255,21 @@ class Server:
             case Alive():
                 if peer.helper is not None:
                     peer.helper.note_answer(now_us)
-            case TellAway(why):
+            case ReportAway(why):
                 if self._session.away is Away.NO_DISPLAY:
-                    self.helpers.hurry()  # helpers that need the display may start again
+                    self.helpers.restart_now()  # helpers that need the display may start again
                 self._session.set_away(why, now_us)
-            case TellFront(front):
+            case ReportFront(front):
                 if self.on_front is not None:
                     self.on_front(cut(front))
             case TryFront(front):
                 if self.by_game is not None:
                     self.by_game.try_front(cut(front))
-            case TellLayout():
+            case ReportLayout():
                 if self.on_layout is not None:
                     self.on_layout()
                 self.subscriptions.send_layout_news()
-            case TellHaltKey(key):
+            case ReportHaltKey(key):
                 self._session.halt_key = key
                 self._session.note_change()
             case Rumble(pattern, index):
@@ -284,16 +284,16 @@ class Server:
             case PlugIn(pad):
                 if self._registry.plug(pad):
                     self._registry.work_by_hand(pad, {})  # at rest until the demo is requested
-                self.look_now()
+                self.rescan()
             case Unplug(pad):
                 self._registry.unplug(pad)
-                self.look_now()
+                self.rescan()
             case WorkByHand(pad, values):
                 if self._registry.work_by_hand(pad, values):
-                    self._pad_monitor.look_now()
+                    self._pad_monitor.rescan()
             case PlayDemo(pad):
                 self._registry.play_demo(pad)
-                self._pad_monitor.look_now()
+                self._pad_monitor.rescan()
             case ReloadCards():
                 self._pad_monitor.reload_cards()
                 for playing in self._session.seats:
@@ -317,7 +317,7 @@ class Server:
                 try:
                     use(result.program)
                     answer = self._session.state()
-                except (_Refusal, Saying) as error:
+                except (_Refusal, MessageError) as error:
                     answer = _error(error)
             self._answer(peer, request, answer)
             self._connections.answered(peer)
@@ -376,12 +376,12 @@ class Server:
         self.subscriptions.end_seat(seat)
         self._session.remove(seat, now_us)
 
-    def _subscribe(self, peer: Peer, asked: Subscribe) -> None:
-        every = asked.seat == ALL_SEATS
+    def _subscribe(self, peer: Peer, requested: Subscribe) -> None:
+        every = requested.seat == ALL_SEATS
         if every:
-            peer.all_hz = max(0, asked.hz)
-        seats = list(self._session.seats) if every else [self._seat(asked.seat)]
-        self.subscriptions.subscribe(peer, seats, asked.hz)
+            peer.all_hz = max(0, requested.hz)
+        seats = list(self._session.seats) if every else [self._seat(requested.seat)]
+        self.subscriptions.subscribe(peer, seats, requested.hz)
 
     def _seat(self, index: int) -> Seat:
         seats = self._session.seats
@@ -401,7 +401,7 @@ class Server:
     def _end_alone(self) -> None:
         """Ends a runner with `until_hangup` that has no clients besides helpers."""
         if self._until_hangup and all(peer.signs_feed or peer.helper for peer in self._connections.peers):
-            self.stop_asked = True
+            self.stop_requested = True
 
 
 def _decoded(request: Request) -> Call:
@@ -413,5 +413,5 @@ def _decoded(request: Request) -> Call:
         raise _Refusal(Error(INVALID_PARAMS, str(error))) from None
 
 
-def _error(error: _Refusal | Saying) -> Error:
+def _error(error: _Refusal | MessageError) -> Error:
     return error.error if isinstance(error, _Refusal) else refused(error.message)

@@ -114,11 +114,11 @@ class Subscriptions:
     def watch_signs(self, peer: Peer, on: bool) -> None:
         """Subscribes a client to the content of signs, or ends the subscription."""
         if peer.signs_feed is not None:
-            self._session.tell_signs(peer.signs_feed, on=False)
+            self._session.subscribe_signs(peer.signs_feed, on=False)
             peer.signs_feed = None
         if on:
             peer.signs_feed = SignsFeed()
-            self._session.tell_signs(peer.signs_feed, on=True)
+            self._session.subscribe_signs(peer.signs_feed, on=True)
         self._note_feeds()
 
     def send_layout_news(self) -> None:
@@ -162,12 +162,12 @@ class Subscriptions:
             peer.pads_feed = None
 
     def _note_feeds(self) -> None:
-        self._is_any = any(peer.wants_news for peer in self._connections.peers)
+        self._is_any = any(peer.is_subscribed for peer in self._connections.peers)
 
 
 def _due_us(peer: Peer) -> int | None:
     """Returns when a client is due its next packet; a client that does not read must wait."""
-    if peer.lags or peer.told:
+    if peer.is_lagging or peer.told:
         return None
     due_us: int | None = None
     for feed in peer.feeds.values():

@@ -39,7 +39,7 @@ class SwitchHost(Protocol):
     def show_signs(self) -> None:
         """Shows signs, if any profile has them."""
 
-    def forget_unheard(self) -> None:
+    def forget_rehearsed_presses(self) -> None:
         """Forgets presses that reached no game."""
 
     def note_change(self) -> None:
@@ -130,7 +130,7 @@ class LiveSwitch:
         live = self.wanted and not self._held_back
         self.rehearses = not (self.wanted or self._held_back or self.halted)
         if not self.rehearses:
-            host.forget_unheard()
+            host.forget_rehearsed_presses()
         if not self.wanted:
             host.output.is_lost = False
         if live is self.live:

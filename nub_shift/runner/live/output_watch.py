@@ -9,7 +9,7 @@ from typing import Final, Protocol
 
 from nub_shift.model.messages import Message
 from nub_shift.outputs.output import OutputDevice, OutputError
-from nub_shift.runner.beside import Beside
+from nub_shift.runner.beside import BackgroundWork
 from nub_shift.runner.watch import Watch
 
 # First delay before checking for the return, doubled each time.
@@ -30,7 +30,7 @@ class OutputUser(Protocol):
 class OutputWatch:
     """Watches one output at a time."""
 
-    def __init__(self, user: OutputUser, watch: Watch, beside: Beside, clock: Callable[[], int]) -> None:
+    def __init__(self, user: OutputUser, watch: Watch, beside: BackgroundWork, clock: Callable[[], int]) -> None:
         self._user = user
         self._watch = watch
         self._beside = beside

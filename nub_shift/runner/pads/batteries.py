@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Final
 
-from nub_shift.runner.beside import Beside
+from nub_shift.runner.beside import BackgroundWork
 from nub_shift.runner.seats.session import Session
 
 # Interval of reading; few drivers report a change.
@@ -15,7 +15,7 @@ PERIOD_US: Final = 120_000_000
 class Batteries:
     """Keeps the battery level of each seat's pad up to date."""
 
-    def __init__(self, session: Session, read: Callable[[], Mapping[str, int]], beside: Beside) -> None:
+    def __init__(self, session: Session, read: Callable[[], Mapping[str, int]], beside: BackgroundWork) -> None:
         """`read` returns percentages by key of pad, and may be slow."""
         self._session = session
         self._read = read

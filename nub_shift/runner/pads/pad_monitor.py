@@ -16,7 +16,7 @@ from nub_shift.pads.kernel.holders import Holder, readers
 from nub_shift.pads.known.cards import card_of, identities_of
 from nub_shift.pads.pad import DevicePad, Pad, PadError, PadGone
 from nub_shift.protocol.messages import ConnectedPads, Introducing
-from nub_shift.runner.beside import Beside
+from nub_shift.runner.beside import BackgroundWork
 from nub_shift.runner.pads.pad_registry import PadEntry, PadRegistry, pad_infos
 from nub_shift.runner.pads.pads_feed import PadsFeed
 from nub_shift.runner.seats.pad_events import PadEvents
@@ -43,7 +43,7 @@ class PadMonitor:
         events: PadEvents,
         watch: Watch,
         clock: Callable[[], int],
-        beside: Beside,
+        beside: BackgroundWork,
     ) -> None:
         self.feeds: list[PadsFeed] = []
         self._session = session
@@ -70,7 +70,7 @@ class PadMonitor:
                 feed.note_values(seat.pad.key, seat.values)
         for key in list(self._pads):
             self._drop(key)  # reopened, so that the new subscriber gets all values
-        self.look_now()
+        self.rescan()
 
     def remove(self, feed: PadsFeed) -> None:
         """Removes a subscriber; after the last one all pads without a seat are closed."""
@@ -83,9 +83,9 @@ class PadMonitor:
 
     def on_pads(self) -> None:
         """Called when a seat gets or loses its pad."""
-        self.look_now()
+        self.rescan()
 
-    def look_now(self) -> None:
+    def rescan(self) -> None:
         """Scans again, since a device was plugged in or out or its card has changed."""
         self._look_us = 0
 
@@ -119,7 +119,7 @@ class PadMonitor:
             before.pad.tap = None
         if key:
             self._introduced = _Introduced(key, self._device_pad(key), self._on_understood)
-        self.look_now()
+        self.rescan()
 
     def answer(self, do: str, control: str) -> None:
         """Handles an answer about the requested control.
@@ -136,15 +136,15 @@ class PadMonitor:
             case "back":
                 introduction.take_back()
             case _:
-                introduction.ask(control)
-        self._introduced.decode_anew()
-        self._tell()
+                introduction.request(control)
+        self._introduced.redecode()
+        self._notify()
 
     def reload_cards(self) -> None:
         """Reopens all pads without a seat after a change of cards."""
         for key in list(self._pads):
             self._drop(key)
-        self.look_now()
+        self.rescan()
 
     def _look(self) -> None:
         """Opens new pads, and closes those that are gone or have a seat."""
@@ -164,7 +164,7 @@ class PadMonitor:
                     self._troubles[key] = error.message
         self._find_introduced(entries)
         self._scan()
-        self._tell()
+        self._notify()
 
     def _scan(self) -> None:
         """Scans from time to time for other programs that read the pads; slow, so done beside play."""
@@ -193,7 +193,7 @@ class PadMonitor:
         }
         if read_by != self._read_by:
             self._read_by = read_by
-            self._tell()
+            self._notify()
 
     def _find_introduced(self, entries: Mapping[str, PadEntry]) -> None:
         """Finds the pad being set up, which may have been replugged and have another key."""
@@ -219,7 +219,7 @@ class PadMonitor:
             frames = self._pads[key].read(self._clock(), fd)
         except PadGone:
             self._drop(key)
-            self.look_now()
+            self.rescan()
             return
         self.on_frames(key, frames)
 
@@ -237,9 +237,9 @@ class PadMonitor:
             feed.note_frames(key, frames)
 
     def _on_understood(self) -> None:
-        self._tell()
+        self._notify()
 
-    def _tell(self) -> None:
+    def _notify(self) -> None:
         seats: dict[str, tuple[int, ...]] = {}
         for index, seat in enumerate(self._session.seats):
             if seat.pad is not None:
@@ -286,7 +286,7 @@ class _Introduced:
         self.introduction = Introduction(pad.descriptions[0], pad.positions())
         self._on_understood = on_understood
         self._waiting: list[Event] = []
-        self.decode_anew()
+        self.redecode()
         self.listen(pad)
 
     def listen(self, pad: DevicePad) -> None:
@@ -295,7 +295,7 @@ class _Introduced:
         self.pad = pad
         pad.tap = self._on_events
 
-    def decode_anew(self) -> None:
+    def redecode(self) -> None:
         """Decodes with the present answers."""
         self._decoder = Decoder(self.introduction.preview())
 
@@ -309,10 +309,10 @@ class _Introduced:
         course = self.introduction
         card = card_of(self.pad.descriptions[0], course.wiring())
         status = {channel: status.value for channel, status in course.status().items()}
-        return Introducing(self.key, course.asked, course.note, status, format_card(card), course.finished)
+        return Introducing(self.key, course.requested, course.note, status, format_card(card), course.finished)
 
     def _on_events(self, events: Sequence[Event]) -> None:
         self._waiting += events
         if self.introduction.feed(events):
-            self.decode_anew()
+            self.redecode()
             self._on_understood()

@@ -89,7 +89,7 @@ class PadEntry:
         return (self.card.identity,) if self.card is not None else self.singles[0].identities
 
     @property
-    def asked(self) -> str:
+    def requested(self) -> str:
         """Text after `--pad` that finds such a pad."""
         made_up = next((single.key for single in self.singles if single.simulated is not None), None)
         return made_up if made_up is not None else PadKind.EVDEV.word
@@ -99,11 +99,11 @@ class PadEntry:
         """Serial number, or empty; a combination has none."""
         return self.singles[0].serial if self.card is None else ""
 
-    def fits(self, match: str) -> bool:
+    def matches(self, match: str) -> bool:
         """Returns whether a text is part of one of the pad's names."""
         return any(match.casefold() in text.casefold() for text in self._called())
 
-    def is_called(self, match: str) -> bool:
+    def has_name(self, match: str) -> bool:
         """Returns whether a text is one of the pad's names in full."""
         return any(match.casefold() == text.casefold() for text in self._called())
 
@@ -253,7 +253,7 @@ class PadRegistry:
             PadError: the pad is not plugged in.
         """
         for pad in self._made_up_parts(name):
-            pad.perform()
+            pad.resume_demo()
 
     @property
     def plugged(self) -> tuple[str, ...]:

@@ -23,20 +23,20 @@ class PadSearch:
     be the same one at another plug.
     """
 
-    def __init__(self, registry: PadRegistry, asked: PadSpec | PadEntry, had: str = "") -> None:
-        """`asked` is a text that several pads may match, or the chosen pad.
+    def __init__(self, registry: PadRegistry, requested: PadSpec | PadEntry, former: str = "") -> None:
+        """`requested` is a text that several pads may match, or the chosen pad.
 
-        `had` is the most specific identity of the pad found by an earlier search, or empty.
+        `former` is the most specific identity of the pad found by an earlier search, or empty.
         """
-        self.asked = asked.text if isinstance(asked, PadSpec) else asked.asked
-        self.had = had
+        self.requested = requested.text if isinstance(requested, PadSpec) else requested.requested
+        self.former = former
         self.identities: tuple[str, ...] = ()
         self.unsure = False
         self.spare: SparePad | None = None
         self._registry = registry
-        self._spec = asked if isinstance(asked, PadSpec) else None
-        self._before = asked if isinstance(asked, PadEntry) else None
-        self._name = asked.info((), has_twin=False).name if isinstance(asked, PadEntry) else ""  # read once
+        self._spec = requested if isinstance(requested, PadSpec) else None
+        self._before = requested if isinstance(requested, PadEntry) else None
+        self._name = requested.info((), has_twin=False).name if isinstance(requested, PadEntry) else ""  # read once
         self._others: Collection[str] = ()  # pads present beside it, none of which can be the same one
 
     def open(self, taken: Taken = NOTHING) -> Pad:
@@ -47,12 +47,12 @@ class PadSearch:
         """
         entry = self.look(taken)
         pad = entry.open()
-        self._before, self.had, self.identities = entry, entry.identities[0], entry.identities
+        self._before, self.former, self.identities = entry, entry.identities[0], entry.identities
         return pad
 
     def forget(self) -> None:
         """Accepts any matching pad again."""
-        self.had, self.identities = "", ()
+        self.former, self.identities = "", ()
         self._before = None
 
     def look(self, taken: Taken = NOTHING) -> PadEntry:
@@ -78,10 +78,10 @@ class PadSearch:
     def _again(self, free: Collection[PadEntry], awaited: Collection[str]) -> PadEntry | None:
         """Returns the pad from before, if present: certainly the same, or the same as far as can be told."""
         before = self._before
-        had = before.identities[0] if before is not None else self.had
-        same = [entry for entry in free if had and entry.identities[0] == had]
+        former = before.identities[0] if before is not None else self.former
+        same = [entry for entry in free if former and entry.identities[0] == former]
         if same:
-            self.unsure = len(same) > 1 or had in awaited
+            self.unsure = len(same) > 1 or former in awaited
             return same[0]
         if before is None or before.serial:
             return None
@@ -102,9 +102,9 @@ class PadSearch:
                 if any(single.key == f"simulated:{key}" for single in entry.singles):
                     return entry
             raise PadError(Code.NOT_PLUGGED_IN, pad=SIMULATED[key])
-        for fits in (PadEntry.is_called, PadEntry.fits):  # full names first: event1 is not event10 if both exist
+        for matches in (PadEntry.has_name, PadEntry.matches):  # full names first: event1 is not event10 if both exist
             for entry in free:
-                if fits(entry, spec.match):
+                if matches(entry, spec.match):
                     return entry
         closed = next((single for entry in entries for single in entry.singles if single.missing), None)
         if closed is not None and closed.missing is not None:

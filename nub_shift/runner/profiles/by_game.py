@@ -13,7 +13,7 @@ from nub_shift.engine.program import Program
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.profile.comes_on import Front, Leaving, Rule, fits, weight
 from nub_shift.protocol.codec import Refused
-from nub_shift.runner.profiles.reading import Ruled
+from nub_shift.runner.profiles.reading import RuledProfile
 from nub_shift.runner.seats.profile_requests import Loaded
 from nub_shift.runner.seats.seat import Seat
 from nub_shift.runner.seats.session import Session
@@ -40,7 +40,7 @@ class Rules(Protocol):
     """Rules of the library; see `RuleList`."""
 
     @property
-    def ruled(self) -> Sequence[Ruled]:
+    def ruled(self) -> Sequence[RuledProfile]:
         """Profiles with activation rules."""
 
     @property
@@ -98,8 +98,8 @@ class ByGame:
         self._late: set[str] = set()  # files whose reading was too slow
         self._own: dict[Seat, str] = {}  # profiles without rules that a person has chosen
         self._ties: set[frozenset[str]] = set()  # already reported
-        self._told_gone: set[str] = set()  # missing files, already reported
-        self._had: dict[str, Ruled] = {}  # all profiles ever listed
+        self._reported_gone: set[str] = set()  # missing files, already reported
+        self._had: dict[str, RuledProfile] = {}  # all profiles ever listed
 
     def start(self, when_listed: Callable[[], None] = lambda: None) -> None:
         """Reads the rules before the first window is reported; `when_listed` is called after the first attempt."""
@@ -167,9 +167,9 @@ class ByGame:
             seat.rule = rule if plays else seat.rule
             self._session.pause_seat(seat, not plays, self._clock())  # the present profile belongs to another game
             if plays:
-                self._tell_gone(seat)
+                self._report_gone(seat)
             return
-        self._tell_missing(player, front)
+        self._report_missing(player, front)
         comes_on = seat.program.profile.comes_on
         if not any(rule.player in (0, player) for rule in comes_on.rules):
             return
@@ -185,14 +185,14 @@ class ByGame:
                 pass
         self._session.pause_seat(seat, bool(seat.program.profile.comes_on.rules), self._clock())
 
-    def _best(self, seat: Seat, player: int, front: Front) -> tuple[Ruled, Rule] | None:
+    def _best(self, seat: Seat, player: int, front: Front) -> tuple[RuledProfile, Rule] | None:
         """Returns the profile that matches this window most specifically, with the matching rule.
 
         The seat's present profile counts even before the library has been read.
         """
         profile = seat.program.profile
         known = [ruled for ruled in self._rules.ruled if ruled.file != seat.file]
-        known.append(Ruled(seat.file, profile.title, profile.comes_on))
+        known.append(RuledProfile(seat.file, profile.title, profile.comes_on))
         found = [
             (weight(rule), ruled, rule)
             for ruled in known
@@ -204,20 +204,20 @@ class ByGame:
         most = max(weighed for weighed, _, _ in found)
         best = {ruled.file: (ruled, rule) for weighed, ruled, rule in reversed(found) if weighed == most}
         if len(best) > 1:
-            self._tell_tie(frozenset(ruled.title for ruled, _ in best.values()))
+            self._report_tie(frozenset(ruled.title for ruled, _ in best.values()))
         return best.get(seat.file) or min(best.values(), key=lambda pair: pair[0].title)
 
-    def _tell_tie(self, titles: frozenset[str]) -> None:
+    def _report_tie(self, titles: frozenset[str]) -> None:
         if titles not in self._ties:
             self._ties.add(titles)
             self._session.say(Message(Code.RULES_TIE, {"titles": sorted(titles)}))
 
-    def _tell_gone(self, seat: Seat) -> None:
+    def _report_gone(self, seat: Seat) -> None:
         """Reports once that the profile in play has lost its file."""
         if seat.file and Path(seat.file).parent in self._folders and self._rules.is_read:
             self._note_gone(seat.file, Code.PROFILE_GONE, seat.program.profile.title)
 
-    def _tell_missing(self, player: int, front: Front) -> None:
+    def _report_missing(self, player: int, front: Front) -> None:
         """Reports once that the profile of a window has been deleted."""
         for ruled in self._had.values() if self._rules.is_read else ():
             if any(fits(rule, front, player) for rule in ruled.comes_on.rules):
@@ -226,9 +226,9 @@ class ByGame:
     def _note_gone(self, file: str, code: Code, title: str) -> None:
         """Reports a missing file that existed at the last check."""
         if self._rules.changed(file) is not None:
-            self._told_gone.discard(file)
-        elif file not in self._told_gone:
-            self._told_gone.add(file)
+            self._reported_gone.discard(file)
+        elif file not in self._reported_gone:
+            self._reported_gone.add(file)
             self._session.say(Message(code, {"title": title}))
 
     def _play(self, seat: Seat, file: str) -> bool:
@@ -238,7 +238,7 @@ class ByGame:
         program = self._program(file)
         if program is None:
             return False
-        self._session.go_over(seat, program, self._clock(), file)
+        self._session.change_over(seat, program, self._clock(), file)
         self._session.say(Message(Code.PLAYING, {"title": program.profile.title}))
         return True
 
@@ -277,5 +277,5 @@ class ByGame:
         if isinstance(found, Refused):
             self._session.say(found.why)
         elif seat in self._session.seats and front is (self._trial or self._front):
-            self._session.go_over(seat, found.program, self._clock(), found.file)
+            self._session.change_over(seat, found.program, self._clock(), found.file)
             self._session.pause_seat(seat, False, self._clock())

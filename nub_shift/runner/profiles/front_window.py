@@ -41,7 +41,7 @@ class FrontWindow:
             self._window = front.window
         self.news = front
 
-    def tell(self) -> None:
+    def notify(self) -> None:
         """Notifies the listener, after the readers of `changes`."""
         front, self.news = self.news, None
         if self._listener is not None and front is not None:

@@ -29,7 +29,7 @@ from nub_shift.runner.profiles.reading import (
     ReadFile,
     ReadText,
     Request,
-    Ruled,
+    RuledProfile,
     WasRead,
     framed,
 )
@@ -52,7 +52,7 @@ Done = Callable[[Loaded | Refused], None]
 class _Job:
     request: Request
     done: Done
-    listed: Callable[[list[Ruled]], None] | None = None
+    listed: Callable[[list[RuledProfile]], None] | None = None
     limit_us: int = LIMIT_US
 
 
@@ -77,7 +77,7 @@ class Loading:
         self._compiled: Loaded | None = None
 
     @property
-    def finds(self) -> bool:
+    def can_find(self) -> bool:
         """Whether profiles can be found in folders."""
         return bool(self._folders)
 
@@ -101,7 +101,7 @@ class Loading:
         """Loads the profile of a file."""
         self._add(_Job(ReadFile(file), done))
 
-    def list_rules(self, done: Callable[[list[Ruled] | None], None], limit_us: int = LIMIT_US) -> None:
+    def list_rules(self, done: Callable[[list[RuledProfile] | None], None], limit_us: int = LIMIT_US) -> None:
         """Passes the rules of the profiles in the folders to `done`; None if reading took too long."""
         self._add(_Job(ListRules(self._folders), lambda _: done(None), done, limit_us))
 
@@ -149,7 +149,7 @@ class Loading:
         self.prepare()
         self._until_us = self._clock() + job.limit_us + (STARTS_US if starts and job.listed is None else 0)
         if self._reader is not None:
-            self._reader.ask(self._jobs[0].request)
+            self._reader.send(self._jobs[0].request)
         else:
             self._finish(Refused(Message(Code.READING_FAILED)))
 
@@ -158,7 +158,7 @@ class Loading:
         self.pending = False
         self._next().done(result)
 
-    def _finish_list(self, ruled: list[Ruled]) -> None:
+    def _finish_list(self, ruled: list[RuledProfile]) -> None:
         job = self._next()
         if job.listed is not None:
             job.listed(ruled)
@@ -234,7 +234,7 @@ class _Reader:
             os.set_blocking(end, False)
         watch.read(self._from, self._take)
 
-    def ask(self, request: Request) -> None:
+    def send(self, request: Request) -> None:
         """Sends a request."""
         self._outgoing += framed(request)
         self._give()

@@ -24,7 +24,7 @@ from nub_shift.keyboard.xkb import Names
 from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.profile.comes_on import ComesOn
+from nub_shift.model.profile.comes_on import ActivationRules
 from nub_shift.model.profile.listed import Carousel, Ring
 from nub_shift.model.profile.listed import Sequence as KeySequence
 from nub_shift.model.profile.profile import Layer, Move, Profile
@@ -73,12 +73,12 @@ class ListRules(msgspec.Struct, frozen=True, tag=True):
     folders: list[str]
 
 
-class Ruled(msgspec.Struct, frozen=True):
+class RuledProfile(msgspec.Struct, frozen=True):
     """A profile with activation rules."""
 
     file: str
     title: str
-    comes_on: ComesOn
+    comes_on: ActivationRules
 
 
 class CheckAgain(msgspec.Struct, frozen=True, tag=True):
@@ -118,7 +118,7 @@ class WasRead(msgspec.Struct, frozen=True):
     layout: KnownLayout | None = None
     refused: Refused | None = None
     file: str = ""
-    ruled: list[Ruled] | None = None
+    ruled: list[RuledProfile] | None = None
 
 
 Request = ReadText | ReadFile | FindTitled | ListRules | CheckAgain
@@ -141,7 +141,9 @@ def answer(request: Request, layout: SessionLayout) -> WasRead:
                 profile = read_profile(Path(file), layout)
             case ListRules(folders):
                 listed_rules = rules_in([Path(folder) for folder in folders])
-                return WasRead(ruled=[Ruled(str(path), title, comes_on) for path, title, comes_on in listed_rules])
+                return WasRead(
+                    ruled=[RuledProfile(str(path), title, comes_on) for path, title, comes_on in listed_rules]
+                )
             case FindTitled(folders, title):
                 path = find_titled([Path(folder) for folder in folders], title)
                 if path is None:
@@ -158,7 +160,7 @@ def answer(request: Request, layout: SessionLayout) -> WasRead:
     encoder = msgspec.msgpack.Encoder()
     listed = [(name, encoder.encode(item)) for name in LISTED for item in getattr(profile, name)]
     rest = msgspec.structs.replace(profile, **dict.fromkeys(LISTED, ()))
-    known = KnownLayout.of(layout.names, layout()) if layout.asked else None
+    known = KnownLayout.of(layout.names, layout()) if layout.requested else None
     return WasRead(encoder.encode(rest), listed, known, file=file)
 
 

@@ -13,10 +13,10 @@ from typing import Final
 
 from nub_shift.engine.agenda import earlier
 from nub_shift.model.messages import Code, Message
-from nub_shift.runner.beside import Beside
+from nub_shift.runner.beside import BackgroundWork
 from nub_shift.runner.profiles.folder_watch import FolderWatch
 from nub_shift.runner.profiles.loading import LIMIT_US, Loading
-from nub_shift.runner.profiles.reading import Ruled
+from nub_shift.runner.profiles.reading import RuledProfile
 
 log = logging.getLogger("nub_shift.runner")
 
@@ -44,12 +44,12 @@ class RuleList:
         self,
         loading: Loading,
         folders: Sequence[Path],
-        beside: Beside,
+        beside: BackgroundWork,
         say: Callable[[Message], None],
         clock: Callable[[], int],
     ) -> None:
         """`loading` serves this list alone, so that a slow library delays no edit."""
-        self.ruled: list[Ruled] = []
+        self.ruled: list[RuledProfile] = []
         self.is_read = False
         self._loading = loading
         self._folders = folders
@@ -119,7 +119,7 @@ class RuleList:
         else:
             self._loading.list_rules(partial(self._on_listed, stamps), self._limit_us)
 
-    def _on_listed(self, stamps: Stamps, ruled: list[Ruled] | None) -> None:
+    def _on_listed(self, stamps: Stamps, ruled: list[RuledProfile] | None) -> None:
         if ruled is None:
             self._limit_us = min(2 * self._limit_us, LONGEST_LIMIT_US)
             self.retry()

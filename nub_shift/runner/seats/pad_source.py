@@ -27,11 +27,11 @@ class PadSource(Protocol):
     """Source of a seat's pad."""
 
     @property
-    def asked(self) -> str:
+    def requested(self) -> str:
         """Text after `--pad` that finds the pad; empty for the second seat of a shared pad."""
 
     @property
-    def had(self) -> str:
+    def former(self) -> str:
         """Most specific identity of the last pad, or empty."""
 
     @property

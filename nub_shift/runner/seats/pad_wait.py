@@ -43,13 +43,13 @@ class PadWait:
         was_missing, self.missing = self.missing is not None, None
         return was_missing
 
-    def note_missing(self, why: Message, now_us: int, hears_plugs: bool) -> bool:
+    def note_missing(self, why: Message, now_us: int, has_plug_events: bool) -> bool:
         """Records a failed search and plans the next one; returns whether the reason has changed.
 
         Args:
-            hears_plugs: udev reports new devices, so that a search can wait for one.
+            has_plug_events: udev reports new devices, so that a search can wait for one.
         """
-        idle = hears_plugs and why.code in _UNTIL_ONE_COMES
+        idle = has_plug_events and why.code in _UNTIL_ONE_COMES
         self.retry_us = None if idle else now_us + RETRY_US
         is_news, self.missing = why != self.missing, why
         return is_news

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from nub_shift.engine.tally import Tally
 from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.runner.beside import Beside
+from nub_shift.runner.beside import BackgroundWork
 from nub_shift.store.played import Recap, keep_played
 
 log = logging.getLogger("nub_shift.runner")
@@ -65,7 +65,7 @@ def keep_now(file: str, recap: Recap) -> None:
     _keep(Path(file), recap)
 
 
-def keeper(beside: Beside) -> Callable[[str, Recap], None]:
+def keeper(beside: BackgroundWork) -> Callable[[str, Recap], None]:
     """Returns a function that stores recaps beside play."""
 
     def keep(file: str, recap: Recap) -> None:

@@ -28,18 +28,18 @@ class Choice:
 
     Attributes:
         window: number of the window in front; 0 if unknown.
-        went_over: number of automatic changes of the seat's profile.
+        auto_changes: number of automatic changes of the seat's profile.
     """
 
     window: int
-    went_over: int
+    auto_changes: int
 
 
 class ProfileSource(Protocol):
     """Loads profiles during play. Each call is answered by one call of `done`, at once or later."""
 
     @property
-    def finds(self) -> bool:
+    def can_find(self) -> bool:
         """Whether profiles can be requested by title."""
 
     def find(self, title: str, done: Callable[[Loaded | Refused], None]) -> None:
@@ -81,7 +81,7 @@ class ProfileRequests:
         """Loads the requested profiles; without searchable folders only reports the request."""
         requested, self.requested = self.requested, []
         for seat, title in requested:
-            if self._source.finds:
+            if self._source.can_find:
                 self._source.find(title, partial(self._on_found, seat, self._host.choose(seat)))
             else:
                 self._host.say(Message(Code.PROFILE_ASKED_FOR, {"title": title}))

@@ -50,9 +50,9 @@ class Seat:
         rule: rule that activated the profile, or None.
         chosen_in: window in front at a person's choice of a profile, 0 if unknown; the choice stays in force there.
         chosen: file of the chosen profile.
-        went_over: number of automatic changes of the profile.
+        auto_changes: number of automatic changes of the profile.
         battery: percentage of the pad's battery; -1 if unknown.
-        unheard: a person has pressed in a game during rehearsal.
+        rehearsed_press: a person has pressed in a game during rehearsal.
         companion: the seat that plays the other half of the pad and gets the same frames.
     """
 
@@ -69,14 +69,14 @@ class Seat:
         self.rule: Rule | None = None
         self.chosen_in = 0
         self.chosen = ""
-        self.went_over = 0
+        self.auto_changes = 0
         self.battery = -1
         self.playing: Playing | None = None
         self.signals = PadSignals()
         self._gate = OpenerGate()
         self._held_us: int | None = None  # end of a hold time of `signals`
         self.taken: list[Frame] = []
-        self.shows_signs = self.unheard = False
+        self.shows_signs = self.rehearsed_press = False
         self.in_menu = False
         self.acts = True  # neither paused nor away nor in the menu
         self._missed: dict[str, float] = {}  # last values of a paused pad
@@ -141,20 +141,26 @@ class Seat:
             if self.in_menu and signals.menu.steer(values):
                 self._host.note_signs()
         self._held_us = signals.due_us
-        if self._host.switch.rehearses and not self.unheard:
-            self._look_for_unheard()
+        if self._host.switch.rehearses and not self.rehearsed_press:
+            self._detect_rehearsed_press()
         if self.shows_signs:
             self._host.note_signs()
         listener = self._host.pad_events.listener
         if listener is not None and self.pad is not None:
             listener.on_frames(self.pad.key, frames)
 
-    def _look_for_unheard(self) -> None:
+    def _detect_rehearsed_press(self) -> None:
         """Records a press during rehearsal while the game of an automatically activated profile is in front."""
         pad = self.pad
-        if self.rule is not None and self.acts and pad is not None and not pad.performs and self.engine.state().slots:
-            self.unheard = True
-            self._host.note_unheard()
+        if (
+            self.rule is not None
+            and self.acts
+            and pad is not None
+            and not pad.is_automatic
+            and self.engine.state().slots
+        ):
+            self.rehearsed_press = True
+            self._host.note_rehearsed_press()
 
     @property
     def values(self) -> dict[str, float]:
@@ -164,7 +170,7 @@ class Seat:
         has, standing = self.pad.controls, self.engine.standing | self._missed
         return {channel: value for channel, value in standing.items() if CONTROL_OF_CHANNEL[channel].name in has}
 
-    def look_now(self) -> None:
+    def rescan(self) -> None:
         """Searches for a missing pad, or for further parts of the present pad, after a device was plugged in or out."""
         self.wait.retry_us = 0
         self._has_news = True
@@ -189,9 +195,9 @@ class Seat:
         halts, menu = self.signals.take(now_us)
         self._held_us = self.signals.due_us
         if halts:
-            self._host.ask_halt()
+            self._host.request_halt()
         if menu is not None:
-            self._host.ask_menu(self, menu)
+            self._host.request_menu(self, menu)
 
     def stop(self, now_us: int) -> list[Output]:
         """Releases everything held by this seat."""
@@ -242,7 +248,7 @@ class Seat:
             self.engine.stay_on(layer_id)
 
     @property
-    def tells(self) -> bool:
+    def has_signals(self) -> bool:
         """Whether the profile shows signs, rumbles or plays sounds."""
         signs = self.program.profile.signs
         return signs.shown or signs.rumble or signs.sound
@@ -271,9 +277,9 @@ class Seat:
         """The loaded program."""
         return self._engines.program
 
-    def go_over(self, program: Program, file: str, now_us: int) -> list[Output]:
+    def change_over(self, program: Program, file: str, now_us: int) -> list[Output]:
         """Changes to the profile of another file, with its toggles and carousels as the seat left them."""
-        self.went_over += 1
+        self.auto_changes += 1
         before, values = self.program.profile.game, self.values
         outputs = self.stop(now_us)
         outputs += self._engines.change_over(program, file, self.file, self._identities, self._trim, now_us)
@@ -298,9 +304,9 @@ class Seat:
                 self.grab()
         return outputs
 
-    def start_over(self) -> None:
+    def restart(self) -> None:
         """Restarts on the host's ledger after a fault in play; the host releases all keys."""
-        self._engines.start_over(self._host.ledger, self._trim)
+        self._engines.restart(self._host.ledger, self._trim)
         self.engine = self._engines.engine
 
     def leave_game(self, now_us: int) -> list[Output]:
@@ -314,7 +320,7 @@ class Seat:
     def part_with_pad(self, now_us: int) -> list[Output]:
         """Gives the pad to another seat; the next search finds a different one."""
         self.source.forget()
-        return self.let_go(now_us)
+        return self.close_pad(now_us)
 
     def assign_pad(self, source: PadSource, now_us: int) -> list[Output]:
         """Changes to another pad, which is awaited again after an unplug."""
@@ -324,13 +330,13 @@ class Seat:
 
     def reopen(self, now_us: int) -> list[Output]:
         """Closes the pad and searches again, since its card has changed."""
-        outputs = self.let_go(now_us)
+        outputs = self.close_pad(now_us)
         self.over = False
         return outputs + self._look_for_pad(now_us)
 
-    def let_go(self, now_us: int) -> list[Output]:
+    def close_pad(self, now_us: int) -> list[Output]:
         """Closes the pad, also for the companion; the next `work` searches again."""
-        outputs = self.companion.let_go(now_us) if self.companion is not None else []
+        outputs = self.companion.close_pad(now_us) if self.companion is not None else []
         self.wait.retry_us = now_us
         return outputs + self._release_pad(now_us) if self.pad is not None else outputs
 
@@ -378,7 +384,7 @@ class Seat:
         outputs = self._engines.tune(self._identities, now_us, self.acts)
         self.engine.fit(pad.trim)
         if pad.gyro_bias is not None:
-            self.engine.know_bias(pad.gyro_bias)
+            self.engine.set_bias(pad.gyro_bias)
         outputs += self.take_pad(now_us)
         if self.pad is not None and pad.away:
             self._host.say(Message(Code.NOT_AT_REST, {"pad": pad.name, "controls": list(pad.away)}))
@@ -393,7 +399,7 @@ class Seat:
         return self.source.identities if self.pad is not None else ()
 
     def _wait_for_pad(self, now_us: int, why: Message) -> list[Output]:
-        if self.wait.note_missing(why, now_us, self._host.hears_plugs):
+        if self.wait.note_missing(why, now_us, self._host.has_plug_events):
             self._host.say(Message(Code.WAITING_FOR_PAD, {"why": why}))
             self._host.note_change()
         if self.wait.note_spare(self.source.spare):

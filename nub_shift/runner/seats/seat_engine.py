@@ -23,7 +23,7 @@ class SeatEngine:
 
     Attributes:
         program: the loaded program, before tuning to a pad.
-        engine: plays `program` tuned to the pad; replaced by `change_over` and `start_over`.
+        engine: plays `program` tuned to the pad; replaced by `change_over` and `restart`.
     """
 
     def __init__(self, program: Program, ledger: Ledger) -> None:
@@ -80,10 +80,10 @@ class SeatEngine:
             outputs = self.engine.replace(self._tuned, now_us, resumes=False)
         self.engine.fit(trim)
         if learned is not None and self.engine.learned_bias is None:
-            self.engine.know_bias(learned)
+            self.engine.set_bias(learned)
         return outputs
 
-    def start_over(self, ledger: Ledger, trim: PadTrim) -> None:
+    def restart(self, ledger: Ledger, trim: PadTrim) -> None:
         """Restarts on an empty ledger after a fault in play; the session releases all keys."""
         self._ledger = ledger
         self.engine = Engine(self._tuned, ledger, trim)

@@ -20,7 +20,7 @@ class SeatHost(Protocol[SeatT]):
     switch: LiveSwitch
     pads_changed: bool
     pad_events: PadEvents
-    hears_plugs: bool
+    has_plug_events: bool
 
     def taken(self, seat: SeatT) -> Taken:
         """Returns the pads that other seats have or await."""
@@ -34,14 +34,14 @@ class SeatHost(Protocol[SeatT]):
     def note_signs(self) -> None:
         """Marks the state that signs show as changed."""
 
-    def ask_halt(self) -> None:
+    def request_halt(self) -> None:
         """Requests a halt, or its end."""
 
-    def ask_menu(self, seat: SeatT, opens: bool) -> None:
+    def request_menu(self, seat: SeatT, opens: bool) -> None:
         """Requests the menu of a seat's pad to be opened or closed."""
 
     def note_pad(self, seat: SeatT) -> None:
         """Notifies the session that a seat got or lost its pad."""
 
-    def note_unheard(self) -> None:
+    def note_rehearsed_press(self) -> None:
         """Notifies the session of a press that reaches no game."""

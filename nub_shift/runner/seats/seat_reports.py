@@ -14,7 +14,7 @@ def seat_state(seat: Seat) -> SeatState:
     if found is None:
         pad = PadState("", (), seat.wait.missing or Message(Code.NO_PAD_YET), spare=seat.source.spare)
     else:
-        marks = found.key, found.printed, found.performs, found.fingers, found.menu, found.is_guessed
+        marks = found.key, found.printed, found.is_automatic, found.fingers, found.menu, found.is_guessed
         pad = PadState(found.name, found.controls, None, *marks)
     return SeatState(
         seat.program.profile.title,
@@ -43,7 +43,7 @@ def seat_signs(seat: Seat) -> SeatSigns:
         seat.paused,
         seat.battery,
         _menu_look(seat) if seat.in_menu else None,
-        seat.unheard,
+        seat.rehearsed_press,
     )
 
 

@@ -46,13 +46,13 @@ class Session:
         keep_recap: stores a recap with the profile of a file.
         on_live: called when signs are to be shown: outputs begin to go to the system, or a game gets none.
         pads_changed: a seat has got or lost a pad; reset by the loop that polls their descriptors.
-        hears_plugs: udev reports new devices, so that seats need not search on their own.
+        has_plug_events: udev reports new devices, so that seats need not search on their own.
         front: the window in front, as far as known.
         away: reason for sending nothing, or None.
         follows: whether windows in front are reported, so that profiles activate automatically.
         library_late: the last reading of the library was too slow, and is retried.
         output: output of the live session.
-        wants_front: whether the window in front matters.
+        needs_front: whether the window in front matters.
         pad_events: forwards events of the seats' pads.
         shared_pads: pads played by two seats.
         profile_requests: profiles requested from pads.
@@ -62,7 +62,7 @@ class Session:
         self,
         open_output: Callable[[], OutputDevice],
         output: OutputKind,
-        tell: Callable[[Message], None],
+        notify: Callable[[Message], None],
         pad_events: PadEvents,
         loading: ProfileSource,
         clock: Callable[[], int],
@@ -74,8 +74,8 @@ class Session:
         self.on_live: Callable[[], None] | None = None
         self.keep_recap: Callable[[str, Recap], None] | None = None
         self.pads_changed = False
-        self.wants_front = False
-        self.hears_plugs = False
+        self.needs_front = False
+        self.has_plug_events = False
         self.signs: list[SignsFeed] = []
         self.front: Front | None = None
         self.pad_events = pad_events
@@ -83,7 +83,7 @@ class Session:
         self.switch = LiveSwitch(self)
         self._output_kind = output
         self._message: Message | None = None
-        self._tell = tell
+        self._notify = notify
         self.shared_pads = SharedPads(self)
         self.profile_requests = ProfileRequests(self, loading, clock)
         self._clock = clock
@@ -107,7 +107,7 @@ class Session:
         seat.shows_signs = bool(self.signs)
         seat.set_away(self.away is not Away.NO, self._clock())
         self.seats.append(seat)
-        self.wants_front = self.wants_front or program.regains
+        self.needs_front = self.needs_front or program.regains
         return seat
 
     def remove(self, seat: Seat, now_us: int) -> None:
@@ -116,13 +116,13 @@ class Session:
         self._count(seat, False, now_us)
         self.send(seat, seat.close(now_us))
         self.shared_pads.end(seat, now_us)
-        self.wants_front = any(seat.program.regains for seat in self.seats)
+        self.needs_front = any(seat.program.regains for seat in self.seats)
         self.note_pad(seat)
 
     def note_pad(self, seat: Seat) -> None:
         """Handles a seat that got or lost its pad."""
         if seat.companion is not None:
-            seat.companion.look_now()
+            seat.companion.rescan()
         if seat.pad is not None and seat in self.seats:
             seat.pad.show_player(self.seats.index(seat) + 1)
         if self.pad_events.listener is not None:
@@ -143,12 +143,12 @@ class Session:
                 seat.companion.note_taken(now_us)
         except Exception:  # an unexpected fault in play itself
             log.exception("play")
-            self._start_over()
+            self._restart()
 
-    def look_now(self) -> None:
+    def rescan(self) -> None:
         """Searches for devices that were plugged in or out."""
         for seat in self.seats:
-            seat.look_now()
+            seat.rescan()
 
     def work(self, now_us: int) -> None:
         """Advances the time."""
@@ -164,7 +164,7 @@ class Session:
                     seat.companion.note_taken(now_us)
         except Exception:  # an unexpected fault in play itself
             log.exception("play")
-            self._start_over()
+            self._restart()
         if self._halt_asked:
             self._halt_asked = False
             try:
@@ -193,13 +193,13 @@ class Session:
         log.warning("play was held up for %.1f s", (now_us - (self.output.beat_us or now_us)) / US_PER_SECOND)
         self.output.beat_us = None
         self.release(now_us)
-        self.go_on(now_us)
+        self.resume(now_us)
 
-    def ask_halt(self) -> None:
+    def request_halt(self) -> None:
         """Requests a halt, or its end, after the present step."""
         self._halt_asked = True
 
-    def ask_menu(self, seat: Seat, opens: bool) -> None:
+    def request_menu(self, seat: Seat, opens: bool) -> None:
         """Requests the menu of a seat's pad to be opened or closed, after the present step."""
         self._menu_asked = seat, opens
 
@@ -241,7 +241,7 @@ class Session:
             self.send(seat, seat.resume(now_us))
             self._count(seat, self.switch.live, now_us)
 
-    def go_on(self, now_us: int) -> None:
+    def resume(self, now_us: int) -> None:
         """Resumes after a stop of the process.
 
         Pads are reopened, so that presses during the stop are dropped.
@@ -262,22 +262,22 @@ class Session:
 
     def show_signs(self) -> None:
         """Shows signs, if any profile has them."""
-        if self.on_live is not None and any(seat.tells for seat in self.seats):
+        if self.on_live is not None and any(seat.has_signals for seat in self.seats):
             self.on_live()
 
-    def forget_unheard(self) -> None:
+    def forget_rehearsed_presses(self) -> None:
         """Forgets presses that reached no game."""
         for seat in self.seats:
-            seat.unheard = False
+            seat.rehearsed_press = False
 
-    def note_unheard(self) -> None:
+    def note_rehearsed_press(self) -> None:
         """Shows a sign with the reason why the pressed control reaches no game."""
         self.show_signs()
         self.note_signs()
 
     def choose(self, seat: Seat) -> Choice:
         """Returns the choice of a profile that a person makes now."""
-        return Choice(self.front.window if self.front is not None else 0, seat.went_over)
+        return Choice(self.front.window if self.front is not None else 0, seat.auto_changes)
 
     def load(self, seat: Seat, program: Program, now_us: int, file: str = "", choice: Choice | None = None) -> None:
         """Gives a seat another profile with its file.
@@ -286,20 +286,20 @@ class Session:
         """
         choice = choice or self.choose(seat)
         if file != seat.file:
-            if choice.went_over != seat.went_over:
+            if choice.auto_changes != seat.auto_changes:
                 return
             seat.file, seat.rule = file, None
             seat.chosen, seat.chosen_in = file, choice.window
         self.send(seat, seat.load(program, now_us))
         self._count(seat, self.switch.live, now_us)
-        self.wants_front = any(seat.program.regains for seat in self.seats)
+        self.needs_front = any(seat.program.regains for seat in self.seats)
         self.note_change()
 
-    def go_over(self, seat: Seat, program: Program, now_us: int, file: str) -> None:
+    def change_over(self, seat: Seat, program: Program, now_us: int, file: str) -> None:
         """Changes a seat to the profile of another file, in the state in which the seat left that profile."""
-        self.send(seat, seat.go_over(program, file, now_us))
+        self.send(seat, seat.change_over(program, file, now_us))
         self._count(seat, self.switch.live, now_us)
-        self.wants_front = any(seat.program.regains for seat in self.seats)
+        self.needs_front = any(seat.program.regains for seat in self.seats)
         self.note_change()
 
     def assign_pad(self, seat: Seat, source: PadSource, key: str, now_us: int) -> None:
@@ -317,7 +317,7 @@ class Session:
                 self.send(other, other.part_with_pad(now_us))
         self.send(seat, seat.assign_pad(source, now_us))
         for other in others:
-            if other.pad is None and other.source.had == seat.source.had:
+            if other.pad is None and other.source.former == seat.source.former:
                 other.source.forget()
 
     def reopen_pad(self, seat: Seat, now_us: int) -> None:
@@ -376,14 +376,14 @@ class Session:
         """Returns the pads that other seats have or await."""
         others = [other for other in self.seats if other is not seat]
         return Taken(
-            self.pads_taken(), [other.source.had for other in others if other.pad is None and other.source.had]
+            self.pads_taken(), [other.source.former for other in others if other.pad is None and other.source.former]
         )
 
     def say(self, message: Message) -> None:
         """Sends a message to the person."""
         log.info("said: %s", message)
         self._message = message
-        self._tell(message)
+        self._notify(message)
 
     def note_change(self) -> None:
         """Marks the state as changed."""
@@ -394,7 +394,7 @@ class Session:
         if self.on_change is not None:
             self.on_change()
 
-    def tell_signs(self, feed: SignsFeed, on: bool) -> None:
+    def subscribe_signs(self, feed: SignsFeed, on: bool) -> None:
         """Subscribes a feed to the content of signs, or ends the subscription. Menus without a process to show them are
         closed.
         """
@@ -433,10 +433,10 @@ class Session:
             if type(output) is ProfileRequest:
                 self.profile_requests.requested.append((seat, output.title))
 
-    def _start_over(self) -> None:
+    def _restart(self) -> None:
         """Restarts all engines in rehearsal, since their state is unreliable after a fault."""
         self.ledger = Ledger()
         for seat in self.seats:
-            seat.start_over()
+            seat.restart()
         self.switch.wanted = False
         self.switch.lose_output(Message(Code.PLAY_FAILED))

@@ -7,7 +7,7 @@ from typing import Protocol
 
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Output
-from nub_shift.model.controls import CONTROL_BY_NAME, of_right_hand
+from nub_shift.model.controls import CONTROL_BY_NAME, right_hand_controls
 from nub_shift.model.messages import Code
 from nub_shift.pads.pad import PadError
 from nub_shift.runner.seats.pad_source import PadSource
@@ -52,7 +52,7 @@ class SharedPads:
             raise PadError(Code.NOBODY_PLAYS)
         if first in self._sharings:
             raise PadError(Code.PAD_IS_SHARED)
-        sharing = Sharing(first.source, of_right_hand(first.pad.controls, first.pad.fingers))
+        sharing = Sharing(first.source, right_hand_controls(first.pad.controls, first.pad.fingers))
         second = self._host.add(program, sharing.second, pad_returns=True, file=file)
         self._sharings |= {first: (sharing, second), second: (sharing, first)}
         first.source, first.companion = sharing.first, second
@@ -82,7 +82,7 @@ class SharedPads:
         sharing, other = self._sharings.pop(seat)
         del self._sharings[other]
         seat.companion = other.companion = None
-        self._host.send(seat, seat.let_go(now_us))
+        self._host.send(seat, seat.close_pad(now_us))
         self._host.send(other, other.assign_pad(sharing.source, now_us))
 
     def second_part(self, seat: Seat) -> tuple[Seat, Collection[str]] | None:

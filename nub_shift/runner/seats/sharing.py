@@ -35,14 +35,14 @@ class _First:
         self.pad: FirstHalf | None = None
 
     @property
-    def asked(self) -> str:
+    def requested(self) -> str:
         """Text after `--pad` that finds the whole pad."""
-        return self._sharing.source.asked
+        return self._sharing.source.requested
 
     @property
-    def had(self) -> str:
+    def former(self) -> str:
         """Identity of the former whole pad."""
-        return self._sharing.source.had
+        return self._sharing.source.former
 
     @property
     def identities(self) -> tuple[str, ...]:
@@ -76,8 +76,8 @@ class _First:
 class _Second:
     """Gets its half once the first seat has opened the pad."""
 
-    asked = ""  # the first seat's source finds the pad
-    had = ""
+    requested = ""  # the first seat's source finds the pad
+    former = ""
     unsure = False
     spare = None
 

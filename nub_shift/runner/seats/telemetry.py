@@ -69,7 +69,7 @@ class TelemetryFeed:
             self._outputs,
             layers=seat.layers,
             slots=seat.slots,
-            performs=seat.pad.performs,
+            is_automatic=seat.pad.is_automatic,
             seat=index,
             toggles=seat.toggles,
         )

@@ -9,20 +9,20 @@ from pathlib import Path
 
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.program import Program
-from nub_shift.model.messages import Saying
+from nub_shift.model.messages import MessageError
 from nub_shift.protocol.messages import State
-from nub_shift.runner.beside import Beside
+from nub_shift.runner.beside import BackgroundWork
 from nub_shift.runner.pads.pad_registry import PadRegistry
 from nub_shift.runner.seats.seat import Seat
 from nub_shift.runner.seats.session import Session
 from nub_shift.runner.session_service.service import ServiceManager
-from nub_shift.store.residence import Kept, KeptPlayer, write_kept
+from nub_shift.store.residence import ResidentPlayer, ResidentState, write_kept
 
 log = logging.getLogger("nub_shift.runner")
 
 
 @dataclass(frozen=True)
-class Share:
+class ResidentShare:
     """A second player on the pad of a player, with some controls, once the pad is connected."""
 
     first: int
@@ -38,10 +38,10 @@ class Residence:
         self,
         session: Session,
         registry: PadRegistry,
-        beside: Beside,
+        beside: BackgroundWork,
         path: Path,
         output: str,
-        shares: Sequence[Share],
+        shares: Sequence[ResidentShare],
         described: Callable[[State], str],
         service: ServiceManager,
     ) -> None:
@@ -56,7 +56,7 @@ class Residence:
         self._awaited = [(session.seats[share.first], share) for share in shares]
         self._described = described
         self._service = service
-        self._kept: Kept | None = None
+        self._kept: ResidentState | None = None
         self._changed = True
         self._writing = False
         self._ping_us: int | None = None
@@ -64,7 +64,7 @@ class Residence:
 
     def ready(self) -> None:
         """Reports that presses have effects."""
-        self._service.tell("READY=1")
+        self._service.notify("READY=1")
 
     def due_us(self) -> int | None:
         """Returns when `work` has to be called."""
@@ -74,16 +74,16 @@ class Residence:
         """Advances the time."""
         if self._service.ping_us is not None and (self._ping_us is None or now_us >= self._ping_us):
             self._ping_us = now_us + self._service.ping_us
-            self._service.tell("WATCHDOG=1")
+            self._service.notify("WATCHDOG=1")
         if self._changed:
             self._changed = False
             self._share(now_us)
             self._keep()
-            self._service.tell_status(self._described(self._session.state()))
+            self._service.notify_status(self._described(self._session.state()))
 
     def close(self) -> None:
         """Reports the requested end."""
-        self._service.tell("STOPPING=1")
+        self._service.notify("STOPPING=1")
 
     def _note_change(self) -> None:
         self._changed = True
@@ -97,7 +97,7 @@ class Residence:
             try:
                 self._session.shared_pads.share(key, share.program, now_us, share.file)
                 self._session.shared_pads.split(key, share.controls, now_us)
-            except Saying as error:
+            except MessageError as error:
                 self._session.say(error.message)
 
     def _keep(self) -> None:
@@ -120,20 +120,20 @@ class Residence:
 
         self._beside.run(write, written)
 
-    def _present(self) -> Kept:
+    def _present(self) -> ResidentState:
         seats = self._session.seats
         players = [self._player(seat) for seat in seats]
         players += [
-            KeptPlayer("", share.file, shares_with=seats.index(seat), controls=share.controls)
+            ResidentPlayer("", share.file, shares_with=seats.index(seat), controls=share.controls)
             for seat, share in self._awaited
             if seat in seats
         ]
-        return Kept(self._session.switch.wanted, tuple(players), self._registry.plugged, self._output)
+        return ResidentState(self._session.switch.wanted, tuple(players), self._registry.plugged, self._output)
 
-    def _player(self, seat: Seat) -> KeptPlayer:
+    def _player(self, seat: Seat) -> ResidentPlayer:
         shared = self._session.shared_pads.second_part(seat)
         if shared is not None:
             first, controls = shared
             number = self._session.seats.index(first)
-            return KeptPlayer("", seat.file, shares_with=number, controls=tuple(sorted(controls)))
-        return KeptPlayer(seat.source.asked, seat.file, seat.source.had)
+            return ResidentPlayer("", seat.file, shares_with=number, controls=tuple(sorted(controls)))
+        return ResidentPlayer(seat.source.requested, seat.file, seat.source.former)

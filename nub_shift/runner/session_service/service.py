@@ -25,7 +25,7 @@ class ServiceManager:
         for_us = environment.get("WATCHDOG_PID", str(os.getpid())) == str(os.getpid())
         self.ping_us = int(wanted) // 2 if wanted.isdecimal() and for_us and self._address else None
 
-    def tell(self, *assignments: str) -> None:
+    def notify(self, *assignments: str) -> None:
         """Sends assignments, such as `READY=1`."""
         if not self._address:
             return
@@ -35,9 +35,9 @@ class ServiceManager:
         except OSError as error:
             log.warning("the service manager does not hear: %s", error)
 
-    def tell_status(self, status: str) -> None:
+    def notify_status(self, status: str) -> None:
         """Sends a status line for people if changed."""
         line = " ".join(status.split())
         if line != self._said:
             self._said = line
-            self.tell(f"STATUS={line}")
+            self.notify(f"STATUS={line}")

@@ -28,7 +28,7 @@ from nub_shift.ui.feel.settings.motion_page import MotionPage
 from nub_shift.ui.link import RunnerLink
 
 # Interval at which dragged values are sent to the runner.
-_TOLD_MS = 25
+_SEND_MS = 25
 # Label of an edit, and the edit.
 Change = tuple[str, Edit]
 
@@ -56,10 +56,10 @@ class FeelEdits(QObject):
         self._dragged: Profile | None = None
         self._played: Profile | None = None
         self._writer = ProfileWriter()
-        self._told = QTimer(self)
-        self._told.setSingleShot(True)
-        self._told.setInterval(_TOLD_MS)
-        self._told.timeout.connect(self._on_tell)
+        self._send_timer = QTimer(self)
+        self._send_timer.setSingleShot(True)
+        self._send_timer.setInterval(_SEND_MS)
+        self._send_timer.timeout.connect(self._on_send_timer)
 
     def follow(self, lens: Lens, curve: Curve, gauge: Gauge, motion: MotionPage) -> None:
         """Connects the drags and settings of these pictures."""
@@ -87,7 +87,7 @@ class FeelEdits(QObject):
         return self.edit(what, partial(reset_feel, layer_id=self.layer_id, control=self.control))
 
     def _keep(self, what: str, edit: Callable[[str], bool]) -> bool:
-        dragged = self._let_go()
+        dragged = self._end_drag()
         done = edit(f"{CONTROL_BY_NAME[self.control].label}: {what}")
         if dragged and not done:
             self._link.load(self._view.text)
@@ -100,31 +100,31 @@ class FeelEdits(QObject):
 
     def stop_dragging(self) -> None:
         """Stops playing a dragged value that has not become an edit."""
-        if self._let_go():
+        if self._end_drag():
             self._link.load(self._view.text)
 
-    def _let_go(self) -> bool:
+    def _end_drag(self) -> bool:
         """Ends a drag; returns whether there was one."""
-        self._told.stop()
+        self._send_timer.stop()
         was, self._dragged, self._played = self._dragged, None, None
         return was is not None
 
     def _drag(self, change_of: Callable[..., Change], *dragged: Any) -> None:
         _, edit = change_of(*dragged)
         self._dragged = edit(self._view.profile)
-        if not self._told.isActive():
-            self._on_tell()  # plays while the outcome is still being computed
+        if not self._send_timer.isActive():
+            self._on_send_timer()  # plays while the outcome is still being computed
         self.previewed.emit(self._dragged)
 
     def _do(self, change_of: Callable[..., Change], *chosen: Any) -> None:
         self.edit(*change_of(*chosen))
 
-    def _on_tell(self) -> None:
+    def _on_send_timer(self) -> None:
         """Sends the dragged values to the runner if changed, at a limited rate."""
         if self._dragged is not None and self._dragged is not self._played:
             self._played = self._dragged
             self._link.load(self._writer.text(self._view.whole(self._dragged)))
-            self._told.start()
+            self._send_timer.start()
 
     def _of_handle(self, handle: Handle, value: float) -> Change:
         edit = partial(move_handle, layer_id=self.layer_id, control=self.control, handle=handle, value=value)

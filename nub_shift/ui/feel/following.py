@@ -19,7 +19,7 @@ DENSITY_S: Final = 180.0
 _CELLS: Final = 96
 
 
-class Following:
+class LiveMarks:
     """Moves the marks in the pictures of one control.
 
     Attributes:
@@ -53,7 +53,7 @@ class Following:
         x, y = self._hands.placed(self.control, *(values.get(axis, 0.0) for axis in self._axes))
         if not self._has_frames:
             self._lens.follow([(x, y)])
-        self._lens.tell()
+        self._lens.notify()
         self._curve.follow(hypot(x, y))
 
     def show_density(self, tint: tuple[int, int, int]) -> None:

@@ -20,7 +20,7 @@ from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.mouse_counts import MouseCounts
 
 
-class Looking(QObject):
+class LookEdits(QObject):
     """Applies the requests of its row.
 
     Signals:
@@ -51,7 +51,7 @@ class Looking(QObject):
             self._row.take(packet.outputs)
 
     def _on_measuring(self, on: bool) -> None:
-        self._row.hears_mouse = on and self._mouse.start()
+        self._row.counts_mouse = on and self._mouse.start()
         if not on:
             self._mouse.stop()
 

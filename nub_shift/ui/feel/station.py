@@ -34,10 +34,10 @@ from nub_shift.translation import inside, tr
 from nub_shift.ui.feel.compare.flipping import Flipping, Key
 from nub_shift.ui.feel.compare.outcomes import Outcomes
 from nub_shift.ui.feel.compare.two_feels import TwoFeelsRow
-from nub_shift.ui.feel.compare.what_if import TURN_ROWS, WhatIf
+from nub_shift.ui.feel.compare.what_if import TURN_ROWS, OutcomePanel
 from nub_shift.ui.feel.edits import FeelEdits
-from nub_shift.ui.feel.following import Following
-from nub_shift.ui.feel.looking import Looking
+from nub_shift.ui.feel.following import LiveMarks
+from nub_shift.ui.feel.looking import LookEdits
 from nub_shift.ui.feel.pictures.curve_panel import CurvePanel
 from nub_shift.ui.feel.pictures.gauge import Gauge
 from nub_shift.ui.feel.pictures.lens import Lens
@@ -48,7 +48,7 @@ from nub_shift.ui.feel.settings.pad_choice import WHICH_PADS_HELP, PadChoice
 from nub_shift.ui.feel.settings.turn_row import TurnRow
 from nub_shift.ui.feel.settings.way_row import WayRow
 from nub_shift.ui.feel.settings.wish_list import WishList
-from nub_shift.ui.feel.wishing import Wishing
+from nub_shift.ui.feel.wishing import WishEdits
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.frame.pads_live import PadsLive
 from nub_shift.ui.link import RunnerLink
@@ -73,7 +73,7 @@ class FeelStation(QWidget):
         curving: curve with the choice of its axis.
         lens, curve, wishes: pictures and wishes of a stick or surface.
         pad: choice of the pad.
-        hands, what_if, turned_if: recorded movements, and their outcomes.
+        hands, outcome_panel, turn_outcome_panel: recorded movements, and their outcomes.
         both, flipping: two versions of a feel.
         motion: page of motion.
         way: stages that shape the control.
@@ -136,18 +136,20 @@ class FeelStation(QWidget):
         self.gauge = Gauge(theme, clock)
         self.motion = MotionPage(theme)
         self._edits.follow(self.lens, self.curve, self.gauge, self.motion)
-        self._following = Following(self.hands, self.lens, self.curve, self.gauge, self.motion)
+        self._following = LiveMarks(self.hands, self.lens, self.curve, self.gauge, self.motion)
         self.way = WayRow(theme)
         self.way.without.connect(self._on_without)
         self.turn = TurnRow(theme)
-        Looking(self.turn, self._view, self._edits, link, self).said.connect(self.said)
-        self.what_if = WhatIf(theme, self.hands)
-        self.what_if.refreshed.connect(self._on_refreshed)
-        self.what_if.said.connect(self.said)
-        self.turned_if = WhatIf(theme, self.hands, TURN_ROWS)  # the pictures of motion leave little room beside
-        self.turned_if.said.connect(self.said)
-        self._outcomes = Outcomes(self._view, self.what_if, self.turned_if, self)
-        self._outcomes.begun_anew.connect(self._show)
+        LookEdits(self.turn, self._view, self._edits, link, self).said.connect(self.said)
+        self.outcome_panel = OutcomePanel(theme, self.hands)
+        self.outcome_panel.refreshed.connect(self._on_refreshed)
+        self.outcome_panel.said.connect(self.said)
+        self.turn_outcome_panel = OutcomePanel(
+            theme, self.hands, TURN_ROWS
+        )  # the pictures of motion leave little room beside
+        self.turn_outcome_panel.said.connect(self.said)
+        self._outcomes = Outcomes(self._view, self.outcome_panel, self.turn_outcome_panel, self)
+        self._outcomes.basis_changed.connect(self._show)
         self.wishes = WishList(theme)
         self.wishes.tried.connect(self._on_tried)
         self.numbers = TextButton(theme, tr("Numbers"), tr("Shows every number of this control, to type"))
@@ -166,10 +168,10 @@ class FeelStation(QWidget):
         right.addWidget(self.turn)
         right.addWidget(self.wishes)
         right.addWidget(self._tables, 1)
-        right.addWidget(self.turned_if, 1)
+        right.addWidget(self.turn_outcome_panel, 1)
         right.addStretch(0)
         self.start = TextButton(theme, tr("Start from …"), tr("Starts from a ready-made feel for a way of playing"))
-        self._wishing = Wishing(self.wishes, self.start, self._edits, self)
+        self._wishing = WishEdits(self.wishes, self.start, self._edits, self)
         self._wishing.said.connect(self.said)
         self.to_map = TextButton(theme, tr("Back to Map"), tr("Goes back to the control you opened there"))
         self.to_map.hide()
@@ -184,7 +186,7 @@ class FeelStation(QWidget):
         self._left = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         self._left.setSpacing(theme.px(14))
         self._left.addLayout(pictures, 3)
-        self._left.addWidget(self.what_if, 2)
+        self._left.addWidget(self.outcome_panel, 2)
         row = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         row.setSpacing(theme.px(14))
         row.addLayout(self._left, 4)
@@ -207,7 +209,7 @@ class FeelStation(QWidget):
         self.show_control(self.control)
 
     @property
-    def wants_news(self) -> bool:
+    def needs_telemetry(self) -> bool:
         """Whether telemetry is needed while the window is invisible: for a measurement, or a press in the game."""
         return bool(self.flipping.slot) or self.turn.measuring
 
@@ -221,8 +223,8 @@ class FeelStation(QWidget):
             self.gauge,
             self.motion,
             self.way,
-            self.what_if,
-            self.turned_if,
+            self.outcome_panel,
+            self.turn_outcome_panel,
             self.curving,
             self.turn,
             self.wishes,
@@ -277,7 +279,7 @@ class FeelStation(QWidget):
         if not self._edits.edit(said, edit):
             self._show()  # restores a refused value
 
-    def follow_pads(self) -> None:
+    def update_pads(self) -> None:
         """Shows changed knowledge about a pad, after the end of a drag."""
         if self.isVisible() and not self._edits.is_dragging:
             self._show()
@@ -325,8 +327,8 @@ class FeelStation(QWidget):
         self.curving.setVisible(pictured)
         self.gauge.setVisible(staged)
         self.motion.setVisible(moves)
-        self.what_if.setVisible(pictured or staged)
-        self.turned_if.setVisible(moves and not self.numbers.isChecked())
+        self.outcome_panel.setVisible(pictured or staged)
+        self.turn_outcome_panel.setVisible(moves and not self.numbers.isChecked())
         self._tables.setVisible(self.numbers.isChecked())
         if self.numbers.isChecked():
             self.table.show_profile(profile, self._layer_id)

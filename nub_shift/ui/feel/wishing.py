@@ -20,7 +20,7 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
 
 
-class Wishing(QObject):
+class WishEdits(QObject):
     """Connects the list of wishes with the edits of a control.
 
     Signals:

@@ -12,7 +12,7 @@ from nub_shift.ui.frame.live import Live
 from nub_shift.ui.frame.messages import Messages
 
 
-class Announcing(QObject):
+class Announcer(QObject):
     """Announces each change once. Demos are not announced, since they never end."""
 
     def __init__(self, document: Document, live: Live, waiting: Waiting, messages: Messages) -> None:
@@ -30,7 +30,7 @@ class Announcing(QObject):
         live = self._live
         now = Present(live.state is not None and live.state.live, live.layers, live.toggles)
         before, self._present = self._present, now
-        if now != before and not live.performs:
+        if now != before and not live.is_automatic:
             self._say(change_words(self._document.profile, before, now))
 
     def _on_waiting(self) -> None:

@@ -32,7 +32,7 @@ class Foot(QStackedWidget):
         self.setMaximumHeight(max(self._theme.px(LOW_TAPE if is_low else LEAST_TAPE), part))
         self.setMinimumHeight(part if self._percent > settings.USUAL_TAPE else 0)
 
-    def follow_settings(self) -> None:
+    def update_settings(self) -> None:
         """Reads the chosen height; `fit` applies it."""
         self._percent = settings.tape_height()
 

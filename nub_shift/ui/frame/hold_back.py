@@ -41,7 +41,7 @@ class HoldBack(QObject):
 
     def follow(self) -> None:
         """Updates whether outputs are held back."""
-        clicks_here = self._live.performs and self._window.underMouse()
+        clicks_here = self._live.is_automatic and self._window.underMouse()
         self._hold_back(self._has_dialog or clicks_here or QApplication.activeWindow() is not None)
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
@@ -52,6 +52,6 @@ class HoldBack(QObject):
         return super().eventFilter(watched, event)
 
     def _on_state(self) -> None:
-        if self._live.performs is not self._performs:
-            self._performs = self._live.performs
+        if self._live.is_automatic is not self._performs:
+            self._performs = self._live.is_automatic
             self.follow()

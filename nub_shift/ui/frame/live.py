@@ -19,7 +19,7 @@ class Live(QObject):
         slots: pressed slots.
         layers: ids of the active layers.
         toggles: slots whose toggle is on.
-        performs: whether the movements come from a demo or a recording.
+        is_automatic: whether the movements come from a demo or a recording.
         state: the runner's last state, or None.
         seat: number of our seat.
 
@@ -39,7 +39,7 @@ class Live(QObject):
         self.slots: frozenset[str] = frozenset()
         self.layers: tuple[str, ...] = (BASE_LAYER,)
         self.toggles: tuple[str, ...] = ()
-        self.performs = False
+        self.is_automatic = False
         self.state: State | None = None
         self.seat: SeatState | None = None
 
@@ -72,9 +72,9 @@ class Live(QObject):
     def take_telemetry(self, packet: Telemetry) -> None:
         """Processes a packet."""
         self.values.update(packet.values)
-        self.layers, self.toggles, self.performs = packet.layers, packet.toggles, packet.performs
+        self.layers, self.toggles, self.is_automatic = packet.layers, packet.toggles, packet.is_automatic
         before, self.slots = self.slots, frozenset(packet.slots)
-        for slot in packet.slots if not packet.performs else ():
+        for slot in packet.slots if not packet.is_automatic else ():
             if slot not in before:
                 self.touched.emit(slot)
         self.changed.emit()
@@ -83,7 +83,7 @@ class Live(QObject):
         """Processes the runner's state."""
         self.state = state
         seat = self.seat = state.seats[0]
-        self.layers, self.toggles, self.performs = seat.layers, seat.toggles, seat.pad.performs
+        self.layers, self.toggles, self.is_automatic = seat.layers, seat.toggles, seat.pad.is_automatic
         self.slots = frozenset(seat.slots)
         if not seat.pad.name:
             self.values.clear()

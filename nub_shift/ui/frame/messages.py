@@ -9,7 +9,7 @@ from PyQt6.QtGui import QFont, QFontMetrics, QFontMetricsF, QMouseEvent, QPainte
 from PyQt6.QtWidgets import QSizePolicy, QStatusBar, QWidget
 
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.plain import set_tooltip
 
 # Time of a line, enough to read it twice.
 SAID_MS = 10_000
@@ -50,10 +50,10 @@ class Messages(QStatusBar):
         """Shows a line for some time; clears it for an empty text."""
         self.over.start()
         self._said = text
-        set_tip(self, text)
+        set_tooltip(self, text)
         self.announce(text)
         fits = QFontMetricsF(self._font).horizontalAdvance(text) <= self._room.width()
-        self.whole.tell("" if fits else text)
+        self.whole.notify("" if fits else text)
         self.update()
 
     def rest(self) -> None:
@@ -102,7 +102,7 @@ class WholeLine(QWidget):
         self._over.timeout.connect(self.hide)
         self.hide()
 
-    def tell(self, text: str) -> None:
+    def notify(self, text: str) -> None:
         """Shows a text, or nothing."""
         window = self._tape.window()
         self.text = text

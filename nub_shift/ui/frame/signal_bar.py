@@ -16,7 +16,7 @@ from nub_shift.ui.look.drawing import fitted
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Pressable, TextButton, draw_focus
 from nub_shift.ui.widgets.layer_name import LayerChip
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.plain import set_tooltip
 
 _BEHIND = tr("Live behind this window")
 _X11_ONLY = tr("Live, X11 programs only")
@@ -82,7 +82,7 @@ class SignalBar(QWidget):
 
     def show_profile(self, profile: Profile, layer_id: str) -> None:
         """Follows an edit."""
-        self._game.tell(profile.title, tr("Game"))
+        self._game.notify(profile.title, tr("Game"))
         wanted = [(layer_mark(profile, layer.id), layer.id, layer.label) for layer in profile.layers]
         if wanted != [(chip.mark, chip.layer_id, chip.text()) for chip in self._chips]:
             there = {(chip.mark, chip.layer_id, chip.text()): chip for chip in self._chips}
@@ -128,7 +128,7 @@ class SignalBar(QWidget):
         """Shows the pads of all players; a missing pad is reported only if there is none at all."""
         state, seat = self._live.state, self._live.seat
         if state is None or seat is None:
-            self._pad.tell(tr("Starting …"), tr("Pad"))
+            self._pad.notify(tr("Starting …"), tr("Pad"))
             return
         seated = [found.pad for found in state.seats if found.pad.name]
         names = list({pad.key: pad.name for pad in seated}.values())
@@ -138,10 +138,10 @@ class SignalBar(QWidget):
             shared = len(seated) > len(names) == 1
             pads = tr("Pad") if shared or len(state.seats) == 1 else tr("Pads")
             kind = pads if len(state.seats) == 1 else tr("{pads} of {count} players", pads=pads, count=len(state.seats))
-            self._pad.tell(" + ".join(names), kind, missing)
+            self._pad.notify(" + ".join(names), kind, missing)
         else:
             self._show_spare(seat.pad.spare, missing)
-            self._pad.tell(tr("Unplugged") if seat.pad.controls else tr("No pad"), tr("Pad"), missing)
+            self._pad.notify(tr("Unplugged") if seat.pad.controls else tr("No pad"), tr("Pad"), missing)
         self.update()
 
     def _show_spare(self, spare: SparePad | None, missing: str) -> None:
@@ -241,7 +241,7 @@ class LiveSwitch(Pressable):
 
     def _name(self) -> None:
         self.setAccessibleName(tr("Rehearsal or live: {words}", words=self.words))
-        set_tip(self, f"{_TIP} {_X11_TIP}" if self._x11_only else _TIP)
+        set_tooltip(self, f"{_TIP} {_X11_TIP}" if self._x11_only else _TIP)
         self.update()
 
 
@@ -270,7 +270,7 @@ class _SpareButton(TextButton):
         text = tr("Use {pad}", pad=spare.name)
         self.setText(text)
         self.setAccessibleName(text)
-        set_tip(self, missing)
+        set_tooltip(self, missing)
         self.setAccessibleDescription(missing)
 
     def sizeHint(self) -> QSize:
@@ -302,10 +302,10 @@ class _Terminal(QLabel):
         self._low = low
         self.updateGeometry()
 
-    def tell(self, text: str, kind: str, tip: str = "") -> None:
+    def notify(self, text: str, kind: str, tip: str = "") -> None:
         self._text = text
         self._kind = kind
-        set_tip(self, tip or text)
+        set_tooltip(self, tip or text)
         self.setAccessibleName(f"{kind}: {text}. {tip}".strip())
         self.update()
 

@@ -181,7 +181,7 @@ class Tape(QLabel):
             drawing = QPainter(self._ground)
             self._draw_ground(drawing, area, controls, keys)
             drawing.end()
-            self._tell(*names)
+            self._notify(*names)
         painter.drawPixmap(0, 0, self._ground)
 
     def _control_label(self, seat: int, control: str) -> str:
@@ -197,7 +197,7 @@ class Tape(QLabel):
             return label
         return f"{'+'.join(str(seat + 1) for seat in sorted(seats))}: {label}"
 
-    def _tell(self, pad: Sequence[str], game: Sequence[str]) -> None:
+    def _notify(self, pad: Sequence[str], game: Sequence[str]) -> None:
         """Describes the tape for assistive tools."""
         controls, keys = (", ".join(names) or tr("nothing") for names in (pad, game))
         title = tr("game") if self.live else tr("game, rehearsed")

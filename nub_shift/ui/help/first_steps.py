@@ -54,7 +54,7 @@ class FirstSteps(QWidget):
         self._live = live
         self._coverage = Coverage()
         self.seen = Seen()
-        self.steps = {step: TextButton(theme, text, told) for step, (text, told, _) in _WORDS.items()}
+        self.steps = {step: TextButton(theme, text, help_text) for step, (text, help_text, _) in _WORDS.items()}
         column = QVBoxLayout(self)
         column.setContentsMargins(theme.px(14), 0, theme.px(14), 0)
         row = Flow(theme.px(4), grows=True)  # two lines with a large font
@@ -80,10 +80,10 @@ class FirstSteps(QWidget):
         """Ticks the completed steps."""
         done = steps_done(self._document.profile, self._coverage.of(self._document.profile), self.seen)
         for step, button in self.steps.items():
-            text, told, _ = _WORDS[step]
+            text, help_text, _ = _WORDS[step]
             button.setChecked(step in done)
             button.setAccessibleName(f"{text}: {(tr('done') if step in done else tr('to do'))}")
-            button.setAccessibleDescription(told)
+            button.setAccessibleDescription(help_text)
 
     def note_tried(self) -> None:
         """Records a press in station Try."""

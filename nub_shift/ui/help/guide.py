@@ -222,7 +222,7 @@ def _shortcuts() -> str:
         (tr("Delete"), tr("Clear"), tr("A slot, a move, a point of a curve")),
         (tr("Menu"), tr("What can be done"), tr("The same as a right click")),
     )
-    rows += [f"<tr><td><b>{keys}</b></td><td>{text}</td><td>{told}</td></tr>" for keys, text, told in more]
+    rows += [f"<tr><td><b>{keys}</b></td><td>{text}</td><td>{help_text}</td></tr>" for keys, text, help_text in more]
     return f"<h1>{tr('Keyboard shortcuts')}</h1><table cellpadding='4'>{''.join(rows)}</table>"
 
 

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from nub_shift.ui.help.settings_window import SettingsWindow
 
 
-class Helping(QObject):
+class HelpTools(QObject):
     """Opens help from the menu and by keys.
 
     Attributes:

@@ -20,7 +20,7 @@ from nub_shift.ui.play.players import halt_words
 from nub_shift.ui.widgets.layouts import quiet_scroll
 
 
-class Leading(QObject):
+class Guidance(QObject):
     """Hidden until `begin`.
 
     Attributes:
@@ -69,7 +69,7 @@ class Leading(QObject):
         middle.setCurrentWidget(scroll)
         welcome.demo.setFocus(Qt.FocusReason.OtherFocusReason)
 
-    def follow_settings(self) -> None:
+    def update_settings(self) -> None:
         """Shows or hides the line by the settings."""
         if self.steps is not None:
             self.steps.setVisible(settings.shows_first_steps())
@@ -91,7 +91,7 @@ class Leading(QObject):
 
     def _on_dismissed(self) -> None:
         settings.shows_first_steps.keep(False)
-        self.follow_settings()
+        self.update_settings()
 
     def _on_title(self, title: str) -> None:
         """Renames the untouched first profile, or requests a new one."""

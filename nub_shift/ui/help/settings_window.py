@@ -13,10 +13,10 @@ from nub_shift.editing.words.waiting import listening_words
 from nub_shift.translation import tr
 from nub_shift.ui import settings
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.settings import LISTENING_MS, TAPE_HEIGHTS, TEXT_SIZES, Kept, LookChoice, MotionChoice
+from nub_shift.ui.settings import LISTENING_MS, TAPE_HEIGHTS, TEXT_SIZES, LookChoice, MotionChoice, StoredSetting
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.plain import PlainLabel
-from nub_shift.ui.widgets.spins import CalmChoice
+from nub_shift.ui.widgets.spins import ScrollSafeChoice
 
 _LOOKS = {LookChoice.DESKTOP: tr("As the desktop"), LookChoice.DAY: tr("Day"), LookChoice.NIGHT: tr("Night")}
 _MOTIONS = {MotionChoice.DESKTOP: tr("As the desktop"), MotionChoice.ALL: tr("All"), MotionChoice.LESS: tr("Less")}
@@ -93,27 +93,27 @@ class SettingsWindow(QWidget):
             with QSignalBlocker(field):
                 show()
 
-    def _add_choice(self, name: str, words: dict[V, str], kept: Kept[V], told: str) -> QWidget:
+    def _add_choice(self, name: str, words: dict[V, str], kept: StoredSetting[V], help_text: str) -> QWidget:
         values = tuple(words)
-        field = CalmChoice(name, tuple(words.values()))
+        field = ScrollSafeChoice(name, tuple(words.values()))
         self._show.append(lambda: field.setCurrentIndex(values.index(kept())))
         field.activated.connect(lambda index: self._keep(kept, values[index]))
         row = self._grid.rowCount()
         self._grid.addWidget(PlainLabel(name), row, 0)
         self._grid.addWidget(field, row, 1)
-        self._grid.addWidget(HelpMark(self.theme, name, told, field), row, 2)
+        self._grid.addWidget(HelpMark(self.theme, name, help_text, field), row, 2)
         self.fields[name] = field
         return field
 
-    def _add_switch(self, name: str, kept: Kept[bool], told: str) -> None:
+    def _add_switch(self, name: str, kept: StoredSetting[bool], help_text: str) -> None:
         field = QCheckBox(name)
         self._show.append(lambda: field.setChecked(kept()))
         field.toggled.connect(lambda on: self._keep(kept, on))
         row = self._grid.rowCount()
         self._grid.addWidget(field, row, 0, 1, 2)
-        self._grid.addWidget(HelpMark(self.theme, name, told, field), row, 2)
+        self._grid.addWidget(HelpMark(self.theme, name, help_text, field), row, 2)
         self.fields[name] = field
 
-    def _keep(self, kept: Kept[V], chosen: V) -> None:
+    def _keep(self, kept: StoredSetting[V], chosen: V) -> None:
         kept.keep(chosen)
         self.changed.emit()

@@ -46,17 +46,17 @@ class Welcome(QWidget):
         self.title.returnPressed.connect(self._on_title)
         head = PlainLabel(tr("Play games for keyboard and mouse with your pad"))
         head.setFont(theme.font(1.6, bold=True))
-        told = PlainLabel(
+        help_text = PlainLabel(
             tr(
                 "You say what each control of the pad does. Until you turn the switch at the top right to Live, you "
                 "are in rehearsal: nothing leaves this window."
             )
         )
-        told.setWordWrap(True)
+        help_text.setWordWrap(True)
         inner = QVBoxLayout()
         inner.setSpacing(theme.px(12))
         inner.addWidget(head)
-        inner.addWidget(told)
+        inner.addWidget(help_text)
         ways = QGridLayout()
         ways.setHorizontalSpacing(theme.px(14))
         ways.setVerticalSpacing(theme.px(10))
@@ -91,9 +91,9 @@ class Welcome(QWidget):
         around.setContentsMargins(0, 0, 0, 0)
         around.addWidget(PageScroll(page))
 
-    def _way(self, ways: QGridLayout, text: str, told: str, beside: QWidget | None = None) -> TextButton:
-        button = TextButton(self._theme, text, told)
-        words = PlainLabel(told)
+    def _way(self, ways: QGridLayout, text: str, help_text: str, beside: QWidget | None = None) -> TextButton:
+        button = TextButton(self._theme, text, help_text)
+        words = PlainLabel(help_text)
         words.setFont(self._theme.font(0.92))
         words.setWordWrap(True)
         row = ways.rowCount()

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 from nub_shift.translation import tr, trn
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
-from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+from nub_shift.ui.widgets.plain import PlainLabel, set_tooltip
 
 
 class OutsideBar(QWidget):
@@ -47,6 +47,6 @@ class OutsideBar(QWidget):
         if more:
             words = trn("{words} ({more} more file)", "{words} ({more} more files)", more, words=words, more=more)
         self._words.setText(words)
-        set_tip(self._words, path)
+        set_tooltip(self._words, path)
         self.add.setEnabled(can_be_read)
         self.show()

@@ -166,8 +166,8 @@ class LibraryStation(QWidget):
         known.head.addWidget(self.name, 1)
         known.head.addWidget(self.buttons["rename"])
         known.tail.addWidget(self.colours)
-        told = tr("Marks the profile in the list, so that you find it sooner.")
-        known.tail.addWidget(HelpMark(self.theme, tr("the colour"), told))
+        help_text = tr("Marks the profile in the list, so that you find it sooner.")
+        known.tail.addWidget(HelpMark(self.theme, tr("the colour"), help_text))
         right.addWidget(known)
         right.addWidget(self.notes)
         done = self._row("open", "copy", "bin", "new", "moves")
@@ -345,7 +345,7 @@ class LibraryStation(QWidget):
         if self.catalogue.is_open(entry):
             self.said.emit(tr("The open profile cannot be moved to the bin: open another one first"))
             return
-        self._try(lambda: self.catalogue.throw_or_fetch(entry))
+        self._try(lambda: self.catalogue.toggle_bin(entry))
         self.refresh()
         self.binned.emit()
 
@@ -412,7 +412,7 @@ class LibraryStation(QWidget):
         if self._outside is not None:
             text, profile = self._outside
             title = self._title() or profile.title
-            if not self._try(lambda: self.catalogue.take_in(text, profile, title)):
+            if not self._try(lambda: self.catalogue.add_imported(text, profile, title)):
                 return
             if self._to_show:
                 self.said.emit(tr("Added: {title}", title=title))

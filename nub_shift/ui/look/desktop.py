@@ -68,7 +68,7 @@ class Desktop(QObject):
         super().__init__(parent)
         self.less_motion = False
         self._values: dict[_Setting, object] = {}
-        self._asked: list[QDBusPendingCallWatcher] = []
+        self._requested: list[QDBusPendingCallWatcher] = []
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(_SOON_MS)  # several settings change together
@@ -91,14 +91,14 @@ class Desktop(QObject):
         return look_of(scheme if isinstance(scheme, int) else 0, contrast if isinstance(contrast, int) else None)
 
     def _ask(self, _service: str = "") -> None:
-        self._asked.clear()
+        self._requested.clear()
         for setting in (_SCHEME, _CONTRAST, *_LESS_MOTION):
             message = QDBusMessage.createMethodCall(_SERVICE, _PATH, _SETTINGS, "Read")
             message.setArguments(list(setting))
             watcher = QDBusPendingCallWatcher(self._bus.asyncCall(message), self)
             watcher.setProperty("setting", list(setting))
             watcher.finished.connect(self._on_answer)
-            self._asked.append(watcher)
+            self._requested.append(watcher)
 
     def _on_scheme(self) -> None:
         self.look_changed.emit()

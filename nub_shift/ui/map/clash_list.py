@@ -11,7 +11,7 @@ from nub_shift.model.profile.profile import Profile
 from nub_shift.translation import tr, trn
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.plain import set_tooltip
 
 LATER_MS = 150
 
@@ -78,7 +78,7 @@ class ClashList(QWidget):
         self.rows.clear()
         for clash in found:
             item = QListWidgetItem(clash.text)
-            set_tip(item, clash.text)
+            set_tooltip(item, clash.text)
             item.setData(Qt.ItemDataRole.UserRole, clash)
             self.rows.addItem(item)
         self._show()

@@ -7,7 +7,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
-from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
+from nub_shift.editing.waiting import Awaited, Wait, WaitEvent, Waiting
 from nub_shift.editing.words.labels import action_label
 from nub_shift.model.controls import slot_label
 from nub_shift.model.profile.actions import Action
@@ -24,18 +24,18 @@ class ControlTaker(QObject):
     Signals:
         said(str): a line for the person.
         partner_taken(str): slot of a combination to open, which then awaits a key.
-        layer_brought(str): layer that has got its activating control.
+        layer_activated(str): layer that has got its activating control.
     """
 
     said = pyqtSignal(str)
     partner_taken = pyqtSignal(str)
-    layer_brought = pyqtSignal(str)
+    layer_activated = pyqtSignal(str)
 
     def __init__(self, document: Document, waiting: Waiting, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._document = document
         self._waiting = waiting
-        self._asked = ""  # slot whose replacement needs a second press
+        self._requested = ""  # slot whose replacement needs a second press
         waiting.on_control(self._on_control)
 
     def take(self, slot: str) -> None:
@@ -46,16 +46,16 @@ class ControlTaker(QObject):
         elif wait.awaited is Awaited.LAYER_CONTROL and self._would_replace(slot):
             self._waiting.extend()
         else:
-            self._waiting.heard(Heard.CONTROL, slot)
+            self._waiting.handle_event(WaitEvent.CONTROL, slot)
 
     def _would_replace(self, slot: str) -> bool:
         """Returns whether a layer would replace the slot's action; warns once, the next press replaces."""
         profile = self._document.profile
         press = action_of(own_assignment(profile, BASE_LAYER, slot), Reaction.PRESS)
-        if press is None or slot == self._asked:
-            self._asked = ""
+        if press is None or slot == self._requested:
+            self._requested = ""
             return False
-        self._asked = slot
+        self._requested = slot
         words = action_label(profile, press, self._document.layout())
         self.said.emit(tr("Press {slot} again to replace: {words}", slot=inside(slot_label(slot)), words=words))
         return True
@@ -69,7 +69,7 @@ class ControlTaker(QObject):
                 lambda profile: part_edits.add_third(profile, wait.layer, pair, slot),
             )
         elif wait.awaited is Awaited.LAYER_CONTROL:
-            self._bring_layer(wait.layer, slot)
+            self._activate_layer(wait.layer, slot)
         else:
             self._turn_while(wait.layer, slot)
 
@@ -83,7 +83,7 @@ class ControlTaker(QObject):
             what = tr("Turning moves the pointer while {slot} is held", slot=inside(slot_label(slot)))
             self._document.edit(what, lambda profile: slot_edits.turn_while_held(profile, layer_id, slot) or profile)
 
-    def _bring_layer(self, layer_id: str, slot: str) -> None:
+    def _activate_layer(self, layer_id: str, slot: str) -> None:
         """Activates a layer while that slot is held, and shows the layer."""
         layer = self._document.profile.layer(layer_id)
         if layer is None:
@@ -93,4 +93,4 @@ class ControlTaker(QObject):
             tr("{slot}: {layer} while held", slot=slot_label(slot), layer=layer.label),
             lambda profile: slot_edits.set_action(profile, BASE_LAYER, slot, Reaction.PRESS, hold),
         )
-        self.layer_brought.emit(layer_id)
+        self.layer_activated.emit(layer_id)

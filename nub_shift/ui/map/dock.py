@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.advice.relocation import Displaced
 from nub_shift.editing.document import Document
-from nub_shift.editing.waiting import Awaited, Heard, Waiting
+from nub_shift.editing.waiting import Awaited, WaitEvent, Waiting
 from nub_shift.editing.words.lacking import lacking_words
 from nub_shift.model.profile.profile import BASE_LAYER
 from nub_shift.translation import tr
@@ -21,7 +21,7 @@ from nub_shift.ui.map.editor.slot_grid import columns, shown_slots
 from nub_shift.ui.map.wait_line import WaitLine
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
-from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+from nub_shift.ui.widgets.plain import PlainLabel, set_tooltip
 
 HEIGHT = 270
 
@@ -136,7 +136,7 @@ class Dock(QWidget):
         """Sets the missing controls shown without an opened control."""
         self._displaced = found
         self._lacking.setText(lacking_words(found))
-        set_tip(self._lacking, self._lacking.text())
+        set_tooltip(self._lacking, self._lacking.text())
         self._show_parts()
 
     def set_low(self, low: bool) -> None:
@@ -147,7 +147,7 @@ class Dock(QWidget):
     def show_layer(self, layer_id: str) -> None:
         """Follows an edit, or shows another layer."""
         self._layer_id = layer_id
-        self.wait_line.follow_edit()
+        self.wait_line.update_profile()
         opened = self.opened
         if opened is None:
             return
@@ -195,7 +195,7 @@ class Dock(QWidget):
         if opened is None:
             return
         if self._waiting.for_slot:
-            self._waiting.heard(Heard.CANCELLED)
+            self._waiting.handle_event(WaitEvent.CANCELLED)
         opened.hide()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
@@ -208,7 +208,7 @@ class Dock(QWidget):
         if self._is_tight:
             self.updateGeometry()
         if self.opened is not None:
-            self.opened.follow_waiting()
+            self.opened.update_waiting()
 
     def _on_closed(self) -> None:
         self.close_control()

@@ -85,16 +85,16 @@ class GameTools(TextButton):
         add_field(menu, self.theme, self.counts, tr("full turn"), FULL_TURN_HELP)
         menu.addSeparator()
         words = tr("The game also reads the pad itself")
-        told = tr(
+        help_text = tr(
             "The game then gets the pad as well as keys and mouse. Otherwise it does not see the pad while you play."
         )
         add_entry(menu, words, partial(self._edit, words, reads_pads=not game.reads_pads), game.reads_pads)
-        add_help(menu, self.theme, words, told)
+        add_help(menu, self.theme, words, help_text)
         menu.popup(self.mapToGlobal(QPoint(0, self.height())))
 
     def _add_rates(self, menu: QMenu, game: Game) -> None:
-        told = tr("A game reads its keys once a frame and can miss a shorter press.")
-        rates = add_choices(menu, self.theme, tr("Frame rate of the game"), f"{told} {shortest_words(game)}")
+        help_text = tr("A game reads its keys once a frame and can miss a shorter press.")
+        rates = add_choices(menu, self.theme, tr("Frame rate of the game"), f"{help_text} {shortest_words(game)}")
         for rate in (None, *_RATES_HZ):
             words = rate_words(rate)
             add_entry(rates, words, partial(self._edit, words, frame_rate_hz=rate), game.frame_rate_hz == rate)

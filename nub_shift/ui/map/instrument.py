@@ -30,7 +30,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.move_rows import MoveRows
 from nub_shift.ui.widgets.buttons import Pressable, draw_focus
 from nub_shift.ui.widgets.level import Level
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.plain import set_tooltip
 from nub_shift.ui.widgets.roving import step_of
 
 HEIGHTS = {Kind.BUTTON: 62, Kind.TRIGGER: 70, Kind.STICK: 168, Kind.PAD_CROSS: 150, Kind.MOTION: 84, Kind.SLIDER: 84}
@@ -68,7 +68,9 @@ class Instrument(Pressable):
         self._circle = QRectF()
         self._moving: QRect | None = None  # area of its moving part, if any
         self._levels = {
-            channel: Level(_channel_words(channel), self) for channel in self.control.channels if _tells(channel)
+            channel: Level(_channel_words(channel), self)
+            for channel in self.control.channels
+            if _is_deflection(channel)
         }
         self._is_opened = False
         self._is_plugged = True
@@ -109,7 +111,7 @@ class Instrument(Pressable):
             f"{slot_label(view.slot)}: {view.text}" for view in self._views.values() if view.assignment is not None
         ]
         self.setAccessibleName(f"{self._title}. {', '.join(lines) or tr('Nothing yet')}")
-        set_tip(self, "\n".join(lines))
+        set_tooltip(self, "\n".join(lines))
         self.update()
 
     def set_opened(self, is_opened: bool) -> None:
@@ -125,7 +127,7 @@ class Instrument(Pressable):
             self.setAccessibleDescription("" if plugged else tr("Unplugged"))
             self.update()
 
-    def follow_live(self) -> None:
+    def update_live(self) -> None:
         """Repaints after a visible change of the pad's values."""
         values = tuple(round(self._live.values.get(channel, 0.0), 2) for channel in self.control.channels)
         for channel, level in self._levels.items():
@@ -274,10 +276,10 @@ class Instrument(Pressable):
         between = [view.caps[0] for way in DIAGONALS if (view := self._views.get(slot_name(name, way))) and view.caps]
         if between:
             words.append(tr("between {between}", between=", ".join(between)))
-        words += self._ways_by_reaction()
+        words += self._directions_by_reaction()
         self._paint_lines(painter, QRectF(body.x(), circle.bottom() + theme.px(29), body.width(), 0), body, words)
 
-    def _ways_by_reaction(self) -> list[str]:
+    def _directions_by_reaction(self) -> list[str]:
         """Returns the actions of directions that their keycaps do not say."""
         views = (self._views.get(slot_name(self.control.name, way)) for way in WAYS)
         found = [view for view in views if view is not None and view.assignment is not None]
@@ -394,7 +396,7 @@ class Instrument(Pressable):
         for way in WAYS:
             self._paint_round_cap(painter, square, slot_name(self.control.name, way), way)
         row = QRectF(body.x(), square.bottom() + theme.px(29), body.width(), 0)
-        self._paint_lines(painter, row, body, self._ways_by_reaction())
+        self._paint_lines(painter, row, body, self._directions_by_reaction())
 
     def _paint_slider(self, painter: QPainter, body: QRectF) -> None:
         """Paints a gauge with rest in the middle, and the assignments of its sides."""
@@ -423,7 +425,7 @@ class Instrument(Pressable):
         painter.drawText(room, int(flags), "\n".join(map(_motion_words, shown)))
 
 
-def _tells(channel: str) -> bool:
+def _is_deflection(channel: str) -> bool:
     """Returns whether a channel is a deflection rather than a press, a turn or a tilt."""
     found = SlotName.parse(channel)
     return CONTROL_OF_CHANNEL[channel].kind in _DEFLECTED and found.part in ("", "x", "y")

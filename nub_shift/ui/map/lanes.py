@@ -28,13 +28,13 @@ class Lanes(QWidget):
         instruments: by control.
 
     Signals:
-        open_asked(str): name of a clicked control.
+        open_requested(str): name of a clicked control.
         move_given(str, str): control, and the move dropped on it.
         stepped_to(str): control that got the focus by keys.
         arranged(): the needed height may have changed.
     """
 
-    open_asked = pyqtSignal(str)
+    open_requested = pyqtSignal(str)
     move_given = pyqtSignal(str, str)
     stepped_to = pyqtSignal(str)
     arranged = pyqtSignal()
@@ -57,7 +57,7 @@ class Lanes(QWidget):
             for name in names:
                 instrument = self.instruments[name] = Instrument(self.theme, name, self._live)
                 instrument.given.connect(lambda move, found=name: self.move_given.emit(found, move))
-                instrument.clicked.connect(lambda _checked, found=name: self.open_asked.emit(found))
+                instrument.clicked.connect(lambda _checked, found=name: self.open_requested.emit(found))
                 instrument.stepped.connect(partial(self._step, name))
                 instrument.focused.connect(partial(self._stop_at, name))
             lanes.append(Lane(self.theme, finger, [self.instruments[name] for name in names]))
@@ -80,10 +80,10 @@ class Lanes(QWidget):
         for instrument in self.instruments.values():
             instrument.set_plugged(plugged)
 
-    def follow_live(self) -> None:
+    def update_live(self) -> None:
         """Updates the live values."""
         for instrument in self.instruments.values():
-            instrument.follow_live()
+            instrument.update_live()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

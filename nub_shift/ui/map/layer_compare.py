@@ -49,10 +49,10 @@ class LayerCompare(QWidget):
     def show_layers(self, layer_id: str, other_id: str) -> None:
         """Shows the differences from one layer to another."""
         self._layers = (layer_id, other_id)
-        self.follow_edit()
+        self.update_profile()
         self.rows.setFocus(Qt.FocusReason.OtherFocusReason)
 
-    def follow_edit(self) -> None:
+    def update_profile(self) -> None:
         """Updates the list after an edit."""
         profile = self._document.profile
         here, there = (profile.layer(layer_id) for layer_id in self._layers)

@@ -23,7 +23,7 @@ from nub_shift.translation import tr
 from nub_shift.ui.look.drawing import layer_icon
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.cell import paint_slot
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.plain import set_tooltip
 
 _PLACE = Qt.ItemDataRole.UserRole
 _VIEW = Qt.ItemDataRole.UserRole + 1
@@ -87,7 +87,7 @@ class LayerTable(QTableWidget):
         view = slot_view(profile, layer_id, slot, layout)
         empty = view.assignment is None
         item = QTableWidgetItem("" if empty else f"{' + '.join(view.caps)}  {view.text}".strip())
-        set_tip(item, tr("Nothing") if empty else view.text)
+        set_tooltip(item, tr("Nothing") if empty else view.text)
         item.setData(_PLACE, (layer_id, slot))
         item.setData(_VIEW, view)
         if not view.inherited and not empty:

@@ -123,8 +123,8 @@ class LayerTools(QWidget):
         self.name.selectAll()
 
     def _add_bases(self, menu: QMenu, profile: Profile, layer_id: str, now: str | None) -> None:
-        told = tr("Slots that this layer leaves empty are taken from that layer, and not from the one below.")
-        bases = add_choices(menu, self.theme, tr("Based on"), told)
+        help_text = tr("Slots that this layer leaves empty are taken from that layer, and not from the one below.")
+        bases = add_choices(menu, self.theme, tr("Based on"), help_text)
         nothing = partial(layer_edits.set_basis, layer_id=layer_id, basis=None)
         self._add_edit(bases, tr("Nothing"), tr("based on nothing"), nothing, now is None)
         for other in profile.layers:
@@ -134,7 +134,7 @@ class LayerTools(QWidget):
 
     def _add_moves(self, menu: QMenu, profile: Profile, name: layer_edits.When, now: Action | None) -> None:
         """Adds the choice of a layer's action at activation or deactivation: written keys, a move or a sequence."""
-        told = (
+        help_text = (
             tr("What you choose starts when the layer comes on, and ends when the layer goes off.")
             if name == "enter"
             else tr("What you choose happens once, when the layer goes off.")
@@ -143,7 +143,7 @@ class LayerTools(QWidget):
         key.setPlaceholderText(tr("Key, as F13 or Ctrl + C"))
         key.setAccessibleName(tr("Key as the layer comes on") if name == "enter" else tr("Key as the layer goes"))
         key.returnPressed.connect(partial(self._on_key, name))
-        add_field(menu, self.theme, key, key.accessibleName(), told)
+        add_field(menu, self.theme, key, key.accessibleName(), help_text)
         if now is not None:
             words = action_label(profile, now, self._document.layout())
             add_entry(menu, tr("Steps: {words}", words=words), menu.close).setEnabled(False)
@@ -178,8 +178,8 @@ class LayerTools(QWidget):
         self.pace = make_spin(tr("percent of the pointer speed while the layer is on"), 1, 2000, tr(" % look speed"))
         show_number(self.pace, round((now or 1.0) * 100))
         self.pace.editingFinished.connect(self._on_pace)
-        told = tr("How fast the view and the pointer move while this layer is on. 100 % is as fast as without it.")
-        add_field(menu, self.theme, self.pace, tr("look speed"), told)
+        help_text = tr("How fast the view and the pointer move while this layer is on. 100 % is as fast as without it.")
+        add_field(menu, self.theme, self.pace, tr("look speed"), help_text)
 
     def _on_pace(self) -> None:
         if self.pace is not None:
@@ -188,8 +188,8 @@ class LayerTools(QWidget):
             self._edit(tr("{value} % look speed", value=self.pace.value()), paced)
 
     def _add_hues(self, menu: QMenu, profile: Profile, layer_id: str, now: int | None) -> None:
-        told = tr("The colour of this layer in the window and on the screen while you play.")
-        hues = add_choices(menu, self.theme, tr("Colour"), told)
+        help_text = tr("The colour of this layer in the window and on the screen while you play.")
+        hues = add_choices(menu, self.theme, tr("Colour"), help_text)
         by_place = partial(layer_edits.set_hue, layer_id=layer_id, hue=None)
         self._add_edit(hues, tr("Automatic"), tr("automatic hue"), by_place, now is None)
         for number, name in enumerate(HUE_NAMES, 1):

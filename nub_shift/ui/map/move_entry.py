@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QGuiApplication, QKeyEvent, QKeySequence, QMouseEvent, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from nub_shift.editing.waiting import Awaited, Heard, Waiting
+from nub_shift.editing.waiting import Awaited, WaitEvent, Waiting
 from nub_shift.model.profile.effects import WheelDirection
 from nub_shift.translation import tr
 from nub_shift.ui.widgets.key_input import KeyCatcher
@@ -75,7 +75,7 @@ class MoveEntry(QLineEdit):
         """Whether the next key is for a move."""
         return self._waiting.wait.awaited is Awaited.MOVE_INPUT
 
-    def follow_waiting(self) -> None:
+    def update_waiting(self) -> None:
         """Adapts to the present wait: for names, for the key of a move, or for a new name."""
         wait = self._waiting.wait
         renames = wait.awaited in (Awaited.MOVE_NAME, Awaited.GROUP_NAME)
@@ -141,7 +141,7 @@ class MoveEntry(QLineEdit):
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)
         if self.listening or self._renames:
-            self._waiting.heard(Heard.LEFT)
+            self._waiting.handle_event(WaitEvent.LEFT)
 
     def _on_return(self) -> None:
         text = self.text().strip()

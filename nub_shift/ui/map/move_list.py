@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
 from nub_shift.advice.move_coverage import Coverage
 from nub_shift.editing.edits import moves as move_edits
 from nub_shift.editing.edits.removal import remove
-from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
+from nub_shift.editing.waiting import Awaited, Wait, WaitEvent, Waiting
 from nub_shift.editing.words.labels import move_count
 from nub_shift.editing.words.slot_views import LayerMark, layer_mark
 from nub_shift.keyboard.layout import LayoutSource
@@ -37,7 +37,7 @@ from nub_shift.ui.map.move_rows import COVERED, LINKED, MOVE, MoveRows, move_cap
 from nub_shift.ui.map.move_typing import MoveTyping
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import passing_menu
-from nub_shift.ui.widgets.plain import ElidedLabel, set_tip
+from nub_shift.ui.widgets.plain import ElidedLabel, set_tooltip
 
 
 class MoveList(QWidget):
@@ -84,7 +84,7 @@ class MoveList(QWidget):
         self.list.group_dropped.connect(self._on_group_dropped)
         self.list.currentItemChanged.connect(lambda _now, _before: self._show_buttons())
         self.list.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
-        self.list.customContextMenuRequested.connect(self._on_menu_asked)
+        self.list.customContextMenuRequested.connect(self._on_menu_requested)
         self.entry = MoveEntry(waiting)
         self._typing = MoveTyping(self.entry, waiting, layout, self._chosen, self)
         self._typing.edited.connect(self.edited)
@@ -126,7 +126,7 @@ class MoveList(QWidget):
         self._coverage = Coverage()
         self._marked_for = ""  # move whose linked moves are being clicked
         self._marks: dict[str, LayerMark] = {}
-        self._told: dict[str, list[tuple[str, str]]] = {}  # shown coverage of each move
+        self._shown_coverage: dict[str, list[tuple[str, str]]] = {}  # shown coverage of each move
         self._show_buttons()
 
     def show_profile(self, profile: Profile, controls: Collection[str]) -> None:
@@ -135,7 +135,7 @@ class MoveList(QWidget):
         self._typing.show_profile(profile)
         wait = self._waiting.wait
         if wait.move and profile.move(wait.move) is None:
-            self._waiting.heard(Heard.CANCELLED)
+            self._waiting.handle_event(WaitEvent.CANCELLED)
         covered = self._coverage.of(profile).items()
         here = {move_id: [at for at in found if CONTROL_OF_SLOT[at[1]].name in controls] for move_id, found in covered}
         reached = {move_id: found for move_id, found in here.items() if found}
@@ -149,14 +149,14 @@ class MoveList(QWidget):
             return
         marks = {layer.id: layer_mark(profile, layer.id) for layer in profile.layers}
         if marks != self._marks:
-            self._marks, self._told = marks, {}
+            self._marks, self._shown_coverage = marks, {}
         same, self._shown = shown[:2] == self._shown[:2], shown
         if same:
             for row in range(self.list.count()):
                 found = self.list.item(row)
                 known = found.data(MOVE) if found is not None else None
                 if found is not None and isinstance(known, Move):
-                    self._tell_covered(found, known, reached.get(known.id, []))
+                    self._update_coverage(found, known, reached.get(known.id, []))
             return
         row, chosen = self.list.currentRow(), {move.id for move in self._several()}
         bar = self.list.verticalScrollBar()
@@ -201,7 +201,7 @@ class MoveList(QWidget):
             fill_for_group(menu, profile, item.text(), acts)
         menu.popup(place)
 
-    def _on_menu_asked(self, place: QPoint) -> None:
+    def _on_menu_requested(self, place: QPoint) -> None:
         viewport = self.list.viewport()
         if viewport is not None:
             self.open_menu(viewport.mapToGlobal(place))
@@ -280,29 +280,29 @@ class MoveList(QWidget):
     def _add_group(self, label: str) -> None:
         item = QListWidgetItem(label)
         item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsDragEnabled)
-        set_tip(item, tr("All of them on the chosen control: a carousel on a button, a ring on a whole stick"))
+        set_tooltip(item, tr("All of them on the chosen control: a carousel on a button, a ring on a whole stick"))
         self.list.addItem(item)
 
     def _add_move(self, move: Move, slots: list[tuple[str, str]]) -> None:
         item = QListWidgetItem(move.label)
         item.setData(MOVE, move)
-        self._tell_covered(item, move, slots)
+        self._update_coverage(item, move, slots)
         self.list.addItem(item)
 
-    def _tell_covered(self, item: QListWidgetItem, move: Move, slots: list[tuple[str, str]]) -> None:
+    def _update_coverage(self, item: QListWidgetItem, move: Move, slots: list[tuple[str, str]]) -> None:
         """Updates the coverage of a move, if changed."""
-        if self._told.get(move.id) == slots and item.data(COVERED) is not None:
+        if self._shown_coverage.get(move.id) == slots and item.data(COVERED) is not None:
             return
-        self._told[move.id] = slots
+        self._shown_coverage[move.id] = slots
         marks = [self._marks[layer] for layer in dict.fromkeys(layer for layer, _ in slots)]
         if item.data(COVERED) != marks:
             item.setData(COVERED, marks)
         where = ", ".join(dict.fromkeys(slot_label(slot) for _, slot in slots))
         layers = ", ".join(tr("layer {letter}", letter=mark.letter) for mark in marks)
-        told = f"{move.label}, {(f'{where}; {layers}' if where else tr('unassigned'))}"
-        if item.data(Qt.ItemDataRole.AccessibleTextRole) != told:
-            set_tip(item, where or tr("Unassigned: press a control on the pad, then click this move"))
-            item.setData(Qt.ItemDataRole.AccessibleTextRole, told)
+        spoken = f"{move.label}, {(f'{where}; {layers}' if where else tr('unassigned'))}"
+        if item.data(Qt.ItemDataRole.AccessibleTextRole) != spoken:
+            set_tooltip(item, where or tr("Unassigned: press a control on the pad, then click this move"))
+            item.setData(Qt.ItemDataRole.AccessibleTextRole, spoken)
 
     @property
     def _linked(self) -> str:
@@ -310,7 +310,7 @@ class MoveList(QWidget):
         return self._waiting.wait.move if self._waiting.wait.awaited is Awaited.LINKED_MOVES else ""
 
     def _follow_waiting(self) -> None:
-        self.entry.follow_waiting()
+        self.entry.update_waiting()
         if self._marked_for != self._linked:
             self._show_buttons()
 

@@ -61,8 +61,8 @@ def fill_for_moves(menu: QMenu, theme: Theme, profile: Profile, moves: tuple[Mov
         add_entry(menu, tr("Used together with …"), acts.link)
     what = one.label if one is not None else move_count(len(moves))
     ids = {move.id for move in moves}
-    told = tr("Moves of a group stand under one heading, and a slot can step through them.")
-    groups = add_choices(menu, theme, tr("Group"), told)
+    help_text = tr("Moves of a group stand under one heading, and a slot can step through them.")
+    groups = add_choices(menu, theme, tr("Group"), help_text)
     now = {move.group for move in moves}
     for group in dict.fromkeys([*move_edits.group_names(profile), ""]):
         edit = partial(move_edits.set_group, move_ids=ids, group=group)
@@ -71,8 +71,8 @@ def fill_for_moves(menu: QMenu, theme: Theme, profile: Profile, moves: tuple[Mov
         )
     add_entry(groups, tr("New group …"), partial(acts.new_group, moves))
     if one is not None:
-        told = tr("Which way you walk with this move. A stick with movement keys uses the four moves that walk.")
-        ways = add_choices(menu, theme, tr("Walking"), told)
+        help_text = tr("Which way you walk with this move. A stick with movement keys uses the four moves that walk.")
+        ways = add_choices(menu, theme, tr("Walking"), help_text)
         for way, words in _WAYS.items():
             edit = partial(move_edits.set_direction, move_id=one.id, direction=way)
             add_entry(ways, words, partial(acts.edit, f"{one.label}: {inside(words)}", edit), one.direction is way)

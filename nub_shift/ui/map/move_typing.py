@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, Qt, pyqtSignal
 
 from nub_shift.editing.edits import moves as move_edits
 from nub_shift.editing.edits.moves import Written
-from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
+from nub_shift.editing.waiting import Awaited, Wait, WaitEvent, Waiting
 from nub_shift.editing.words.labels import move_count
 from nub_shift.keyboard.layout import LayoutSource
 from nub_shift.model.profile.effects import ClickWheel, PressKeys, WheelDirection
@@ -119,7 +119,7 @@ class MoveTyping(QObject):
                 self.refused.emit(said)
                 self._entry.setText(text)
                 return
-            self._waiting.heard(Heard.GIVEN)
+            self._waiting.handle_event(WaitEvent.GIVEN)
             rename = partial(move_edits.rename, move_id=wait.move, label=text[:MAX_LABEL])
             self.edited.emit(tr("Move {words}", words=text), rename)
             return
@@ -127,7 +127,7 @@ class MoveTyping(QObject):
             if not text:
                 self.refused.emit(tr("A group needs a name"))
                 return
-            self._waiting.heard(Heard.GIVEN)
+            self._waiting.handle_event(WaitEvent.GIVEN)
             self._on_group_named(wait, text.rstrip(":")[:MAX_SHORT_LABEL])
             return
         if text.endswith(":"):
@@ -197,7 +197,7 @@ class MoveTyping(QObject):
             self._entry.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _on_input(self, keys: tuple[str, ...], wheel: WheelDirection | None) -> None:
-        self._waiting.heard(Heard.GIVEN)
+        self._waiting.handle_event(WaitEvent.GIVEN)
         self._new_group = self._pending.group  # the next move joins the same group
         made = replace(self._pending, sent=ClickWheel(wheel) if wheel is not None else PressKeys(keys), unclear="")
         self.edited.emit(tr("Move {move}", move=made.label), partial(move_edits.add, moves=[made]))

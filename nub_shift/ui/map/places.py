@@ -15,7 +15,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.layouts import quiet_scroll
-from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+from nub_shift.ui.widgets.plain import PlainLabel, set_tooltip
 
 _NOWHERE = tr("Leave unassigned")
 
@@ -47,11 +47,11 @@ class Places(QWidget):
         done.clicked.connect(self.closed)
         head = QHBoxLayout()
         head.addWidget(self._title)
-        told = tr(
+        names = tr(
             "Each line has the control of this pad that comes closest. "
             "Nothing changes before you press “Use these places”."
         )
-        head.addWidget(HelpMark(theme, tr("Use these places"), told))
+        head.addWidget(HelpMark(theme, tr("Use these places"), names))
         head.addStretch(1)
         head.addWidget(self.put)
         head.addWidget(done)
@@ -75,19 +75,19 @@ class Places(QWidget):
         grid.setColumnMinimumWidth(1, theme.px(260))
         self.rows = []
         for row, (one, place) in enumerate(zip(found, suggest_places(found), strict=True)):
-            told: dict[str, None] = {}
+            names: dict[str, None] = {}
             for layer in profile.layers:
                 for slot in one.slots:
                     if slot in layer.slots:
-                        told[slot_words(profile, slot, layer.slots[slot], layout)] = None
-            what = ", ".join(told) or tr("pressed together with another control")
+                        names[slot_words(profile, slot, layer.slots[slot], layout)] = None
+            what = ", ".join(names) or tr("pressed together with another control")
             label, does = PlainLabel(one.label), PlainLabel(what)
             choice = QComboBox()
             choice.addItems([_NOWHERE, *(free.label for free in one.places)])
             choice.setCurrentIndex(one.places.index(place) + 1 if place is not None else 0)
             choice.setAccessibleName(tr("{what}: on", what=what))
             choice.setEnabled(bool(one.places))
-            set_tip(choice, "" if one.places else tr("No control of its kind is free on this pad"))
+            set_tooltip(choice, "" if one.places else tr("No control of its kind is free on this pad"))
             choice.activated.connect(lambda _index, at=row: self._on_chosen(at))
             grid.addWidget(label, row, 0)
             grid.addWidget(does, row, 1)

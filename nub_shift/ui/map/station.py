@@ -13,7 +13,7 @@ from nub_shift.advice.clashes import Clash
 from nub_shift.advice.relocation import find_displaced
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits import slots as slot_edits
-from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
+from nub_shift.editing.waiting import Awaited, Wait, WaitEvent, Waiting
 from nub_shift.editing.words.fullness import fullness
 from nub_shift.model.controls import (
     CONTROL_BY_NAME,
@@ -87,7 +87,7 @@ class MapStation(QWidget):
         self._taker = ControlTaker(document, self.waiting, self)
         self._taker.said.connect(self.said)
         self._taker.partner_taken.connect(partial(self.open_slot, listen=True))
-        self._taker.layer_brought.connect(self.show_layer)
+        self._taker.layer_activated.connect(self.show_layer)
         self.moves = MoveList(theme, self.waiting, document.layout)
         self.moves.setFixedWidth(theme.px(_NARROW_MOVES))
         self.moves.picked.connect(self._on_move_picked)
@@ -95,7 +95,7 @@ class MapStation(QWidget):
         self.moves.edited.connect(document.edit)
         self.moves.refused.connect(self.said)
         self.lanes = Lanes(theme, document, live)
-        self.lanes.open_asked.connect(self._on_open_asked)
+        self.lanes.open_requested.connect(self._on_open_requested)
         self._sharing = QTimer(self)  # delayed, since a height cannot change during a layout
         self._sharing.setSingleShot(True)
         self._sharing.timeout.connect(self._share_room)
@@ -216,7 +216,7 @@ class MapStation(QWidget):
         self.dock.close_control()
         self.waiting.begin(Wait(Awaited.LAYER_CONTROL, layer_id))
 
-    def follow_look(self) -> None:
+    def update_look(self) -> None:
         """Updates colours after a change of the theme."""
         self.dock.show_layer(self.layer_id)
         if self._sheets.currentWidget() is self.table:
@@ -240,7 +240,7 @@ class MapStation(QWidget):
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         """Ends the wait when another station is shown."""
-        self.waiting.heard(Heard.CANCELLED)
+        self.waiting.handle_event(WaitEvent.CANCELLED)
         super().hideEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -250,7 +250,7 @@ class MapStation(QWidget):
     def _close_topmost(self) -> bool:
         """Ends the wait, or else closes what was opened last; returns whether there was anything."""
         if self.waiting.wait.awaited is not Awaited.NOTHING:
-            self.waiting.heard(Heard.CANCELLED)
+            self.waiting.handle_event(WaitEvent.CANCELLED)
         elif self._sheets.currentWidget() is not self._scroll:
             self._on_sheet_closed()
         elif self.opened is not None and self.opened.edits.panel is not None:
@@ -265,7 +265,7 @@ class MapStation(QWidget):
             return False
         return True
 
-    def _on_open_asked(self, control: str) -> None:
+    def _on_open_requested(self, control: str) -> None:
         found = next(item for item in CONTROLS if item.name == control)
         if self.waiting.for_control:
             self._taker.take(_press_slot(found))
@@ -287,13 +287,13 @@ class MapStation(QWidget):
         if self.waiting.for_control:
             self._taker.take(slot)
             return
-        if self._brings_layer(slot):
+        if self._activates_layer(slot):
             return
         on = self._live.layers[-1]
         self._show_layer(self._pinned if on == BASE_LAYER else on)
         self.open_slot(slot, listen=True)
 
-    def _brings_layer(self, slot: str) -> bool:
+    def _activates_layer(self, slot: str) -> bool:
         """Returns whether a press has just activated a layer, which the next press is then meant for."""
         layers = (self._document.profile.layer(layer) for layer in self._live.layers)
         found = (layer.slots.get(slot) for layer in layers if layer is not None)
@@ -365,7 +365,7 @@ class MapStation(QWidget):
         profile = self._document.profile
         if self._document.path != self._path:  # the opened control and the wait belong to another profile
             self._path = self._document.path
-            self.waiting.heard(Heard.CANCELLED)
+            self.waiting.handle_event(WaitEvent.CANCELLED)
             self.dock.close_control()
         if profile.layer(self._pinned) is None:
             self._pinned = BASE_LAYER
@@ -376,12 +376,12 @@ class MapStation(QWidget):
         if self._sheets.currentWidget() is self.table:
             self.table.show_profile(profile, self._document.layout())
         if self._sheets.currentWidget() is self.compare:
-            self.compare.follow_edit()
+            self.compare.update_profile()
         self._follow_layer()
 
     def _on_live_changed(self) -> None:
         if self.isVisible():
-            self.lanes.follow_live()
+            self.lanes.update_live()
 
     def _on_state_changed(self) -> None:
         seat = self._live.seat
@@ -413,7 +413,7 @@ class MapStation(QWidget):
     def _set_controls(self, controls: tuple[str, ...], fingers: Fingers) -> None:
         if (controls, fingers) != (self._controls, self._fingers):
             self._controls, self._fingers = controls, fingers
-            self.waiting.heard(Heard.CANCELLED)
+            self.waiting.handle_event(WaitEvent.CANCELLED)
             self.dock.close_control()
             self.lanes.set_controls(controls, fingers)
             self._follow_layer()

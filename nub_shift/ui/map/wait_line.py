@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from nub_shift.editing.document import Document
-from nub_shift.editing.waiting import Awaited, Heard, Waiting
+from nub_shift.editing.waiting import Awaited, WaitEvent, Waiting
 from nub_shift.editing.words.waiting import listening_words, waiting_words
 from nub_shift.translation import tr
 from nub_shift.ui.commands import TEXTS, Command
@@ -18,7 +18,7 @@ from nub_shift.ui.settings import LISTENING_MS, listening_ms
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import keep_room
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
-from nub_shift.ui.widgets.plain import ElidedLabel, set_tip
+from nub_shift.ui.widgets.plain import ElidedLabel, set_tooltip
 
 # Interval of drawing and checking the remaining time.
 TICK_MS = 100
@@ -47,7 +47,7 @@ class WaitLine(QWidget):
         self.time.clicked.connect(self._choose_time)
         self.cancel = TextButton(theme, tr("Cancel"), TEXTS[Command.STOP_LISTENING].shortcut)
         self.cancel.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # likewise; the shortcut does the same
-        self.cancel.clicked.connect(lambda: waiting.heard(Heard.CANCELLED))
+        self.cancel.clicked.connect(lambda: waiting.handle_event(WaitEvent.CANCELLED))
         for button in (self.time, self.cancel):
             keep_room(button)
         row = QHBoxLayout(self)
@@ -57,11 +57,11 @@ class WaitLine(QWidget):
         row.addWidget(self.cancel)
         self._timer = QTimer(self)
         self._timer.setInterval(TICK_MS)
-        self._timer.timeout.connect(waiting.look_at_clock)
+        self._timer.timeout.connect(waiting.check_time)
         waiting.on_change(self._show)
         self._show()
 
-    def follow_edit(self) -> None:
+    def update_profile(self) -> None:
         """Updates names after an edit."""
         self._show()
 
@@ -100,7 +100,7 @@ class WaitLine(QWidget):
         if text != self.text.text():
             self.text.setText(text)
             self.text.setAccessibleName(text)
-            set_tip(self.text, text)
+            set_tooltip(self.text, text)
         palette = self.text.palette()
         palette.setColor(self.text.foregroundRole(), self.theme.colour("ink" if waits else "muted"))
         self.text.setPalette(palette)

@@ -109,7 +109,7 @@ class PadBanner(QWidget):
             button.setVisible(course is not None)
         for button in (self.skip, self.back, self.keep):
             button.setEnabled(pad is not None and course is not None)
-        self.skip.setEnabled(pad is not None and course is not None and bool(course.asked))
+        self.skip.setEnabled(pad is not None and course is not None and bool(course.requested))
         self.play_demo.setVisible(plain and pad is not None and pad.simulated and pad.by_hand)
         self.rest.setVisible(plain and pad is not None and pad.simulated and not pad.by_hand)
         self.at_hand.setVisible(plain and pad is not None and pad.simulated and 0 in pad.seats)
@@ -121,7 +121,7 @@ class PadBanner(QWidget):
             self.words.setText(tr("Plug in a pad, or one of the simulated pads on the left"))
             self._note.setText("")
         elif course is not None:
-            self.words.setText(instruction(course.asked))
+            self.words.setText(instruction(course.requested))
             any_order = (
                 tr("Press a picture to answer, or click a control's name to set that one up next")
                 if pad.simulated
@@ -139,7 +139,7 @@ class PadBanner(QWidget):
                 note.append(tr("It reports itself as {device}", device=pad.device))
             self._note.setText(". ".join(note))
         self.introduce.set_main(pad is not None and pad.source == "guess")
-        self.keep.set_main(course is not None and not course.asked)
+        self.keep.set_main(course is not None and not course.requested)
         for button in (self.introduce, self.keep):
             button.updateGeometry()
         if began:

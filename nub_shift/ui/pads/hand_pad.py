@@ -90,10 +90,10 @@ class HandPad(QObject):
             self.window.lanes.follow(self._pads.values.get(self._key, {}))
 
     def _on_held(self, held: dict[str, float]) -> None:
-        self._link.tell(WorkByHand(self._key, held))
+        self._link.notify(WorkByHand(self._key, held))
 
     def _on_closed(self) -> None:
-        self._link.tell(WorkByHand(self._key, {}))  # releases all controls
+        self._link.notify(WorkByHand(self._key, {}))  # releases all controls
         self.open_changed.emit()
 
 

@@ -17,7 +17,7 @@ from nub_shift.translation import number_text, tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import draw_focus
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.plain import set_tooltip
 
 HEIGHTS = {Kind.BUTTON: 33, Kind.TRIGGER: 62, Kind.STICK: 118, Kind.PAD_CROSS: 92, Kind.MOTION: 92, Kind.SLIDER: 46}
 HEIGHTS[Kind.SURFACE] = 80
@@ -59,7 +59,7 @@ class PadInstrument(QAbstractButton):
         self._introduced = self._works = False
         self._values: Mapping[str, float] = {}
         self._status: frozenset[str] = frozenset()
-        self._asked = False
+        self._requested = False
         self._player = 0
         self._title = self.control.label
         self._shown: tuple[object, ...] = ()
@@ -67,16 +67,16 @@ class PadInstrument(QAbstractButton):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
-    def show_pad(self, pad: PadInfo, status: Mapping[str, str], asked: str) -> None:
+    def show_pad(self, pad: PadInfo, status: Mapping[str, str], requested: str) -> None:
         """Shows the label of the control, and its status during a set-up."""
         self.workable = pad.simulated
         self._introduced = bool(status)
         self._title = control_title(self.control.name, pad.printed)
         self._status = frozenset(status[channel] for channel in self.control.channels if channel in status)
-        self._asked = bool(asked) and (asked == self.control.name or asked in self.control.channels)
+        self._requested = bool(requested) and (requested == self.control.name or requested in self.control.channels)
         self._name()
         hand = tr(" Use the mouse; the right button presses a stick in.") if self.workable else ""
-        set_tip(self, f"{self._title}.{hand}")
+        set_tooltip(self, f"{self._title}.{hand}")
         self.update()
 
     def show_player(self, number: int) -> None:
@@ -90,7 +90,7 @@ class PadInstrument(QAbstractButton):
         words = ", ".join([self._title, *sorted(self._status)])
         if self._player:
             words += tr(", player {player}", player=self._player)
-        self.setAccessibleName(tr("{words}, asked for now", words=words) if self._asked else words)
+        self.setAccessibleName(tr("{words}, asked for now", words=words) if self._requested else words)
 
     def follow(self, values: Mapping[str, float]) -> None:
         """Repaints after a visible change of the values."""
@@ -162,7 +162,7 @@ class PadInstrument(QAbstractButton):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.theme
         rect = QRectF(self.rect()).adjusted(2, 2, -2, -2)
-        if self._asked:
+        if self._requested:
             painter.setPen(QPen(theme.colour("pad"), 2.5))
             painter.setBrush(theme.colour("pad_soft"))
             painter.drawRoundedRect(rect, theme.px(5), theme.px(5))
@@ -171,9 +171,9 @@ class PadInstrument(QAbstractButton):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(rect, theme.px(5), theme.px(5))
         draw_focus(painter, theme, self, rect)
-        painter.setOpacity(0.35 if self._status == {"absent"} and not self._asked else 1.0)
+        painter.setOpacity(0.35 if self._status == {"absent"} and not self._requested else 1.0)
         painter.setFont(theme.font(0.85))
-        painter.setPen(theme.colour("ink" if self._asked else "muted"))
+        painter.setPen(theme.colour("ink" if self._requested else "muted"))
         title = QRectF(rect.x() + theme.px(6), rect.y() + theme.px(2), rect.width() - theme.px(8), theme.px(15))
         if self.control.kind is Kind.BUTTON:  # beside its picture
             title.setLeft(self.picture().right() + theme.px(6))

@@ -58,9 +58,11 @@ class PadLanes(QScrollArea):
         if course is not None:
             # All possible controls are shown throughout, so that answers do not move the lanes.
             known = {CONTROL_OF_CHANNEL[channel].name for channel in course.status}
-            asked = {course.asked, course.asked.split(".")[0]}
+            requested = {course.requested, course.requested.split(".")[0]}
             controls = tuple(
-                control.name for control in CONTROLS if control.name in known | asked or control.name in self._controls
+                control.name
+                for control in CONTROLS
+                if control.name in known | requested or control.name in self._controls
             )
         fingers = pad.fingers if pad is not None else {}
         if (controls, fingers) != (self._controls, self._fingers):
@@ -69,7 +71,7 @@ class PadLanes(QScrollArea):
         if pad is not None:
             for name, instrument in self.instruments.items():
                 status = course.status if course is not None else {}
-                instrument.show_pad(pad, status, course.asked if course is not None else "")
+                instrument.show_pad(pad, status, course.requested if course is not None else "")
                 instrument.show_player(pad.seats[1] + 1 if name in seconds else 0)
 
     def follow(self, values: Mapping[str, float]) -> None:

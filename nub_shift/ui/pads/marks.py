@@ -31,7 +31,7 @@ from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.layouts import keep_room
 from nub_shift.ui.widgets.menus import add_entry
-from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+from nub_shift.ui.widgets.plain import PlainLabel, set_tooltip
 
 _STYLES = {
     LabelStyle.POSITIONS: tr("Nothing"),
@@ -56,11 +56,11 @@ class PadMarks(QScrollArea):
         named(str), coloured(str), styled(str), labelled(str, str): given name, colour, style, and label of a control.
         menu_given(str): control that opens the menu.
         finger_given(str, str): control and its finger.
-        seat_asked(), leave_asked(), beside_asked(str), share_asked(str): requested players; the last two with a
+        seat_asked(), leave_asked(), beside_asked(str), share_requested(str): requested players; the last two with a
             profile's file.
-        split_asked(str, int): control and its player, 0 or 1.
-        join_asked(str), apart_asked(), moving_picked(str): key of the pad to combine with; separation; identity of the
-            part whose motion sensors count.
+        split_requested(str, int): control and its player, 0 or 1.
+        join_requested(str), apart_requested(), moving_picked(str): key of the pad to combine with; separation; identity
+            of the part whose motion sensors count.
     """
 
     named = pyqtSignal(str)
@@ -69,13 +69,13 @@ class PadMarks(QScrollArea):
     labelled = pyqtSignal(str, str)
     finger_given = pyqtSignal(str, str)
     menu_given = pyqtSignal(str)
-    seat_asked = pyqtSignal()
-    beside_asked = pyqtSignal(str)
-    share_asked = pyqtSignal(str)
-    split_asked = pyqtSignal(str, int)
-    leave_asked = pyqtSignal()
-    join_asked = pyqtSignal(str)
-    apart_asked = pyqtSignal()
+    seat_requested = pyqtSignal()
+    beside_requested = pyqtSignal(str)
+    share_requested = pyqtSignal(str)
+    split_requested = pyqtSignal(str, int)
+    leave_requested = pyqtSignal()
+    join_requested = pyqtSignal(str)
+    apart_requested = pyqtSignal()
     moving_picked = pyqtSignal(str)
 
     def __init__(self, theme: Theme, profiles: Callable[[], Mapping[str, str]], parent: QWidget | None = None) -> None:
@@ -100,8 +100,10 @@ class PadMarks(QScrollArea):
         self.name.setAccessibleName(tr("Name of the pad"))
         self.name.setMaxLength(60)
         self.name.editingFinished.connect(self._on_named)
-        told = tr("The name and colour of this pad everywhere in the window. They tell two pads of one kind apart.")
-        self._add_explained(tr("Name and colour"), told)
+        help_text = tr(
+            "The name and colour of this pad everywhere in the window. They tell two pads of one kind apart."
+        )
+        self._add_explained(tr("Name and colour"), help_text)
         self._column.addWidget(self.name)
         self.colours = ColourDots(theme)
         self.colours.picked.connect(self.coloured)
@@ -150,19 +152,19 @@ class PadMarks(QScrollArea):
         self._plays.setWordWrap(True)
         self._column.addWidget(self._plays)
         self.play = TextButton(theme, tr("Play the open profile with it"))
-        self.play.clicked.connect(self.seat_asked)
+        self.play.clicked.connect(self.seat_requested)
         self.beside = TextButton(
             theme, tr("Add as another player …"), tr("A second pad in the same game, with a profile of its own")
         )
-        self.beside.clicked.connect(lambda: self._pop_up(self.beside, self._profiles(), self.beside_asked.emit))
+        self.beside.clicked.connect(lambda: self._pop_up(self.beside, self._profiles(), self.beside_requested.emit))
         self.share = TextButton(
             theme,
             tr("Share with another player …"),
             tr("One pad for two people: each plays a profile on one half"),
         )
-        self.share.clicked.connect(lambda: self._pop_up(self.share, self._profiles(), self.share_asked.emit))
+        self.share.clicked.connect(lambda: self._pop_up(self.share, self._profiles(), self.share_requested.emit))
         self.leave = TextButton(theme, tr("Stop playing with it"))
-        self.leave.clicked.connect(self.leave_asked)
+        self.leave.clicked.connect(self.leave_requested)
         for button in (self.play, self.beside, self.share, self.leave):
             self._column.addWidget(button)
         self._shared = PlainLabel()
@@ -184,9 +186,9 @@ class PadMarks(QScrollArea):
         self._parts.setSpacing(0)
         self._column.addLayout(self._parts)
         self.join = TextButton(theme, tr("Combine with …"), tr("Two devices that you hold as one pad"))
-        self.join.clicked.connect(lambda: self._pop_up(self.join, self._others, self.join_asked.emit))
+        self.join.clicked.connect(lambda: self._pop_up(self.join, self._others, self.join_requested.emit))
         self.apart = TextButton(theme, tr("Separate"))
-        self.apart.clicked.connect(self.apart_asked)
+        self.apart.clicked.connect(self.apart_requested)
         for button in (self.join, self.apart):
             self._column.addWidget(button)
         self._column.addStretch(1)
@@ -291,7 +293,7 @@ class PadMarks(QScrollArea):
 
     def _on_player(self, at: int) -> None:
         if self._chosen:
-            self.split_asked.emit(self._chosen, at)
+            self.split_requested.emit(self._chosen, at)
 
     def _show_parts(self, pad: PadInfo) -> None:
         if [part.identity for part in pad.parts] != list(self.moving):
@@ -309,17 +311,17 @@ class PadMarks(QScrollArea):
         for part in pad.parts:
             button = TextButton(self.theme, part.name)
             button.setCheckable(True)
-            set_tip(button, tr("Use the gyro of this part") if part.motion else tr("This part has no gyro"))
+            set_tooltip(button, tr("Use the gyro of this part") if part.motion else tr("This part has no gyro"))
             button.setAccessibleName(tr("{part}: use its gyro", part=part.name))
             button.clicked.connect(lambda _checked, found=part.identity: self.moving_picked.emit(found))
             self.moving[part.identity] = button
             self._parts.addWidget(button)
 
-    def _add_explained(self, text: str, told: str) -> tuple[QLabel, HelpMark]:
+    def _add_explained(self, text: str, help_text: str) -> tuple[QLabel, HelpMark]:
         """Adds a heading with a question mark; returns both."""
         label = self._add_heading(text)
         self._column.removeWidget(label)
-        mark = HelpMark(self.theme, text, told)
+        mark = HelpMark(self.theme, text, help_text)
         row = QHBoxLayout()
         row.addWidget(label)
         row.addWidget(mark, 0, Qt.AlignmentFlag.AlignBottom)

@@ -36,11 +36,11 @@ class MeasureStrip(QWidget):
         offers: buttons checked while the pad's card has a correction, by control and corrected property.
 
     Signals:
-        task_asked(Task): begin a measurement.
+        task_requested(Task): begin a measurement.
         offer_taken(PadTrim): correct the pad.
     """
 
-    task_asked = pyqtSignal(object)
+    task_requested = pyqtSignal(object)
     offer_taken = pyqtSignal(object)
 
     def __init__(self, theme: Theme, measuring: Measuring, parent: QWidget | None = None) -> None:
@@ -48,9 +48,9 @@ class MeasureStrip(QWidget):
         self.theme = theme
         self._measuring = measuring
         self.rest = TextButton(theme, tr("Measure rest"), f"{Task.REST.words}, {Task.REST.seconds:g} s")
-        self.rest.clicked.connect(lambda: self.task_asked.emit(Task.REST))
+        self.rest.clicked.connect(lambda: self.task_requested.emit(Task.REST))
         self.rim = TextButton(theme, tr("Measure range"), Task.RIM.words)
-        self.rim.clicked.connect(lambda: self.task_asked.emit(Task.RIM))
+        self.rim.clicked.connect(lambda: self.task_requested.emit(Task.RIM))
         self.cancel = TextButton(theme, tr("Cancel"))
         self.cancel.clicked.connect(measuring.cancel)
         keep_room(self.cancel)

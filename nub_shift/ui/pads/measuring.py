@@ -43,7 +43,7 @@ class Task(Enum):
         return self.value[1]
 
 
-class Rolled:
+class RollProgress:
     """Progress of rolling one stick along its edge.
 
     Attributes:
@@ -101,7 +101,7 @@ class Measuring(QObject):
         self._clock = clock
         self.task: Task | None = None
         self.points: dict[str, list[tuple[float, float]]] = {}
-        self.rolled: dict[str, Rolled] = {}
+        self.rolled: dict[str, RollProgress] = {}
         self._controls: tuple[str, ...] = ()
         self._frames: list[Frame] = []
         self._values: dict[str, float] = {}
@@ -126,7 +126,7 @@ class Measuring(QObject):
         self._values = dict(values)
         self._frames = []
         self.points = {stick: [] for stick in STICKS if stick in controls}
-        self.rolled = {stick: Rolled() for stick in self.points}
+        self.rolled = {stick: RollProgress() for stick in self.points}
         self._timer.start()
 
     def cancel(self) -> None:
@@ -179,12 +179,12 @@ class Measuring(QObject):
 
 
 def _work(
-    task: Task, controls: tuple[str, ...], frames: list[Frame], tell: Callable[[Measured, list[str]], None]
+    task: Task, controls: tuple[str, ...], frames: list[Frame], notify: Callable[[Measured, list[str]], None]
 ) -> Callable[[], None]:
     """Returns the evaluation, for a thread, since NumPy alone takes longer to load than a click may."""
 
     def work() -> None:
-        from nub_shift.analysis.measuring import TooLittle, measure_motion, measure_rest, measure_rim
+        from nub_shift.analysis.measuring import TooLittleData, measure_motion, measure_rest, measure_rim
 
         rest: dict[str, StickRest] = {}
         rim: dict[str, StickRim] = {}
@@ -196,13 +196,13 @@ def _work(
                     rest[stick] = measure_rest(frames, stick, task.seconds)
                 else:
                     rim[stick] = measure_rim(frames, stick)
-            except TooLittle as error:
+            except TooLittleData as error:
                 faults.append(f"{CONTROL_BY_NAME[stick].label}: {error}")
         if task is Task.REST and "motion" in controls:
             try:
                 motion = measure_motion(frames)
-            except TooLittle as error:
+            except TooLittleData as error:
                 faults.append(f"{CONTROL_BY_NAME['motion'].label}: {error}")
-        tell(Measured(datetime.now().astimezone().date(), rest, rim, motion), faults)
+        notify(Measured(datetime.now().astimezone().date(), rest, rim, motion), faults)
 
     return work

@@ -12,7 +12,7 @@ from nub_shift.translation import tr, trn
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Pressable, TextButton, draw_focus
-from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+from nub_shift.ui.widgets.plain import PlainLabel, set_tooltip
 
 ROW = 48  # height of a row
 _ROWS = 3  # number of visible rows
@@ -28,11 +28,11 @@ class PadList(QWidget):
 
     Signals:
         picked(str): key of a selected pad.
-        plug_asked(str): key of a simulated pad to plug in.
+        plug_requested(str): key of a simulated pad to plug in.
     """
 
     picked = pyqtSignal(str)
-    plug_asked = pyqtSignal(str)
+    plug_requested = pyqtSignal(str)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -108,11 +108,11 @@ class PadList(QWidget):
         for key, name in {**plugged, **unplugged}.items():
             if key not in self.plugs:
                 button = self.plugs[key] = TextButton(self.theme, name)
-                button.clicked.connect(lambda _checked, found=key: self.plug_asked.emit(found))
+                button.clicked.connect(lambda _checked, found=key: self.plug_requested.emit(found))
                 self._plugs.addWidget(button)
         for key, button in self.plugs.items():
             button.setEnabled(key in unplugged)
-            set_tip(button, tr("Plugs this pad in") if key in unplugged else tr("This simulated pad is plugged in"))
+            set_tooltip(button, tr("Plugs this pad in") if key in unplugged else tr("This simulated pad is plugged in"))
         self._plug_heading.setVisible(bool(self.plugs))
 
 
@@ -139,7 +139,7 @@ class PadRow(Pressable):
         self._state = ", ".join(states) if pad.controls else tr("cannot be used")
         self.setText(pad.name)
         wrong = [message_words(message) for message in pad.wrong]
-        set_tip(self, "\n".join(wrong))
+        set_tooltip(self, "\n".join(wrong))
         self.setAccessibleName(". ".join([pad.name, self._state, *wrong]))
         self.update()
 

@@ -175,12 +175,12 @@ class PadsStation(QWidget):
         self.pads.changed.connect(self._on_values)
         self.pads.frames.connect(self.measuring.take)
         self.list.picked.connect(self.choose)
-        self.list.plug_asked.connect(self._on_plug)
+        self.list.plug_requested.connect(self._on_plug)
         self.banner.done.connect(self._on_banner)
-        self.lanes.held.connect(lambda held: self._link.tell(WorkByHand(self.chosen, held)))
+        self.lanes.held.connect(lambda held: self._link.notify(WorkByHand(self.chosen, held)))
         self.lanes.picked.connect(self._on_control)
         self.lanes.name_wanted.connect(self.marks.begin_naming)
-        self.strip.task_asked.connect(self._on_task)
+        self.strip.task_requested.connect(self._on_task)
         self.strip.offer_taken.connect(self._on_offer)
         self.measuring.done.connect(self._on_measured)
         marks = self.marks
@@ -190,13 +190,13 @@ class PadsStation(QWidget):
         marks.labelled.connect(lambda control, text: self._change_card(self.cards.set_label, control, text))
         marks.menu_given.connect(lambda control: self._change_card(self.cards.set_menu, control))
         marks.finger_given.connect(lambda control, finger: self._change_card(self.cards.set_finger, control, finger))
-        marks.seat_asked.connect(lambda: self._link.ask(AssignPad(self.chosen)))
-        marks.beside_asked.connect(self._on_beside)
-        marks.share_asked.connect(lambda path: self._on_beside(path, shares=True))
-        marks.split_asked.connect(self._on_split)
-        marks.leave_asked.connect(self._on_leave)
-        marks.join_asked.connect(self._on_join)
-        marks.apart_asked.connect(lambda: self.book.remove(tr("Separated"), self.chosen))
+        marks.seat_requested.connect(lambda: self._link.call(AssignPad(self.chosen)))
+        marks.beside_requested.connect(self._on_beside)
+        marks.share_requested.connect(lambda path: self._on_beside(path, shares=True))
+        marks.split_requested.connect(self._on_split)
+        marks.leave_requested.connect(self._on_leave)
+        marks.join_requested.connect(self._on_join)
+        marks.apart_requested.connect(lambda: self.book.remove(tr("Separated"), self.chosen))
         marks.moving_picked.connect(lambda part: self._change_card(self.cards.set_moving_part, part))
 
     def _change_card(self, change: Callable[..., None], *values: str) -> None:
@@ -220,7 +220,7 @@ class PadsStation(QWidget):
             wanted, self._wanted = self._wanted, ""
             self.choose(wanted)
             if wanted == self._plugged and not self._live.pad_key:
-                self._link.ask(AssignPad(wanted))  # plugging it in without another pad means to play with it
+                self._link.call(AssignPad(wanted))  # plugging it in without another pad means to play with it
         elif self.pad is None and self.pads.introducing is not None:
             self.measuring.cancel()
             if self.pads.pad(self.pads.introducing.pad) is not None:  # back, perhaps at another port
@@ -271,49 +271,49 @@ class PadsStation(QWidget):
 
     def _on_plug(self, key: str) -> None:
         self._wanted = self._plugged = f"simulated:{key}"
-        self._link.ask(PlugIn(key))
+        self._link.call(PlugIn(key))
 
     def _on_banner(self, command: PadCommand) -> None:
         pad, course = self.pad, self.course
         if pad is None:
             if command is PadCommand.STOP:
-                self._link.ask(Introduce())
+                self._link.call(Introduce())
             return
         match command:
             case PadCommand.INTRODUCE:
-                self._let_lie(pad)
-                self._link.ask(Introduce(pad.key))
+                self._put_at_rest(pad)
+                self._link.call(Introduce(pad.key))
             case PadCommand.SKIP:
-                self._link.ask(AnswerIntroduction("skip"))
+                self._link.call(AnswerIntroduction("skip"))
             case PadCommand.BACK:
-                self._link.ask(AnswerIntroduction("back"))
+                self._link.call(AnswerIntroduction("back"))
             case PadCommand.STOP:
-                self._link.ask(Introduce())
+                self._link.call(Introduce())
             case PadCommand.KEEP:
                 if course is not None:
                     self._keep(pad, course)
             case PadCommand.KEEP_GUESS:
                 self._keeping = pad.key
-                self._link.ask(Introduce(pad.key))
+                self._link.call(Introduce(pad.key))
             case PadCommand.PLAY_DEMO:
-                self._link.ask(PlayDemo(pad.key))
+                self._link.call(PlayDemo(pad.key))
             case PadCommand.UNPLUG:
-                self._link.ask(Unplug(pad.key))
+                self._link.call(Unplug(pad.key))
             case PadCommand.AT_HAND:
                 self.at_hand_wanted.emit()
             case PadCommand.REST:
-                self._let_lie(pad)
+                self._put_at_rest(pad)
             case _:
                 assert_never(command)
 
-    def _let_lie(self, pad: PadInfo) -> None:
+    def _put_at_rest(self, pad: PadInfo) -> None:
         """Puts a simulated pad at rest until a person uses it."""
         if pad.simulated:
-            self._link.ask(WorkByHand(pad.key, {}))
+            self._link.call(WorkByHand(pad.key, {}))
 
     def _keep(self, pad: PadInfo, course: Introducing) -> None:
         """Saves the result of a set-up; other content of the card stays."""
-        self._link.ask(Introduce())
+        self._link.call(Introduce())
         self.cards.keep(pad, course.card)
 
     def _on_control(self, control: str) -> None:
@@ -323,12 +323,12 @@ class PadsStation(QWidget):
         if course is None:
             self.marks.show_control(control, pad.printed)
         else:
-            self._link.ask(AnswerIntroduction("ask", control))
+            self._link.call(AnswerIntroduction("ask", control))
 
     def _on_task(self, task: Task) -> None:
         pad = self.pad
         if pad is not None:
-            self._let_lie(pad)
+            self._put_at_rest(pad)
             self.measuring.start(task, pad.controls, self.pads.values.get(pad.key, {}))
 
     def _on_measured(self, measured: Measured, faults: list[str]) -> None:
@@ -353,16 +353,16 @@ class PadsStation(QWidget):
         pad = self.pad
         if pad is not None:
             rest = [name for name in self._seconds(pad) if name != control]
-            self._link.ask(SharePad(pad.key, (*rest, control) if player else tuple(rest)))
+            self._link.call(SharePad(pad.key, (*rest, control) if player else tuple(rest)))
 
     def _on_leave(self) -> None:
         pad = self.pad
         if pad is not None and pad.seats:
-            self._link.ask(EndSeat(pad.seats[-1]))
+            self._link.call(EndSeat(pad.seats[-1]))
 
     def _on_beside(self, path: str, shares: bool = False) -> None:
         try:
-            self._link.ask(AssignPad(self.chosen, toml=read_bounded(Path(path)), shares=shares, file=path))
+            self._link.call(AssignPad(self.chosen, toml=read_bounded(Path(path)), shares=shares, file=path))
         except ProfileError as error:
             self.said.emit(str(error))
 
@@ -372,7 +372,7 @@ class PadsStation(QWidget):
             self._wanted = self.cards.join(pad, found)
 
     def _on_cards_changed(self, line: str) -> None:
-        self._link.ask(ReloadCards())
+        self._link.call(ReloadCards())
         self.cards_changed.emit()
         if line:
             self.said.emit(line)

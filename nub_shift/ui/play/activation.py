@@ -30,7 +30,7 @@ from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.entry_rows import EntryPainter
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.layouts import keep_room, quiet_scroll
-from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
+from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tooltip
 from nub_shift.ui.widgets.wrapping_row import Turning, WrappingRow
 
 _LEAVING = {
@@ -126,7 +126,7 @@ class RulesPanel(QWidget):
     def end(self) -> None:
         """Stops listing, when the station is left."""
         self.windows.stop()
-        self._tell_waiting(False)
+        self._print_waiting(False)
 
     def follow(self, state: State | None) -> None:
         """Shows the state of the runner: whether windows are reported in this session."""
@@ -134,7 +134,7 @@ class RulesPanel(QWidget):
         if follows is not self._follows:
             self._follows = follows
             self._show()
-            self._tell_waiting(self.next.isChecked())
+            self._print_waiting(self.next.isChecked())
         self._show_count()
 
     def _make_leaving(self) -> QWidget:
@@ -151,8 +151,8 @@ class RulesPanel(QWidget):
         self.other = QComboBox()
         self.other.setAccessibleName(tr("The profile to go to"))
         self.other.activated.connect(self._on_other)
-        told = tr("What the profile does while another window than its game's is in front.")
-        row.head.addWidget(HelpMark(theme, tr("In other windows:").rstrip(":"), told, self.other))
+        is_available = tr("What the profile does while another window than its game's is in front.")
+        row.head.addWidget(HelpMark(theme, tr("In other windows:").rstrip(":"), is_available, self.other))
         row.head.addStretch(1)
         self.other.setFixedWidth(theme.px(170))
         keep_room(self.other)
@@ -181,8 +181,8 @@ class RulesPanel(QWidget):
         column.setSpacing(theme.px(4))
         head = QHBoxLayout()
         head.addWidget(PlainLabel(tr("What has to match:")))
-        told = tr("The less you choose, the more windows fit: the program alone takes all of its windows.")
-        head.addWidget(HelpMark(theme, tr("What has to match:").rstrip(":"), told))
+        is_available = tr("The less you choose, the more windows fit: the program alone takes all of its windows.")
+        head.addWidget(HelpMark(theme, tr("What has to match:").rstrip(":"), is_available))
         head.addStretch(1)
         column.addLayout(head)
         matching = QWidget()
@@ -255,7 +255,7 @@ class RulesPanel(QWidget):
         row.setContentsMargins(theme.px(8), 0, 0, 0)
         words = rule_words(rule)
         label = PlainLabel(rule_line(rule))
-        set_tip(label, self._fit_words(rule))
+        set_tooltip(label, self._fit_words(rule))
         row.addWidget(label, 1)
         remove = TextButton(theme, tr("Remove"), tr("The profile no longer comes on with {words}", words=words))
         remove.setObjectName("remove")
@@ -290,14 +290,14 @@ class RulesPanel(QWidget):
         waits = self.next.isChecked() and self.windows.await_next()
         if not waits:
             self.windows.stop()
-        self._tell_waiting(waits)
+        self._print_waiting(waits)
 
-    def _tell_waiting(self, waits: bool) -> None:
+    def _print_waiting(self, waits: bool) -> None:
         self.next.setChecked(waits)
-        self._hint.setText(_WAITING if waits else "" if self.windows.told and self._follows else _NOT_TOLD)
+        self._hint.setText(_WAITING if waits else "" if self.windows.is_available and self._follows else _NOT_TOLD)
 
     def _on_came(self, front: Front) -> None:
-        self._tell_waiting(False)
+        self._print_waiting(False)
         self._fronts = [front, *(other for other in self._fronts if other.window != front.window)]
         self._fill(front.window)
         self.said.emit(tr("Noted: {front}", front=front.title or tr("a window without a title")))
@@ -307,7 +307,7 @@ class RulesPanel(QWidget):
         self._fronts = fronts
         self._fill(chosen.window if chosen is not None else 0)
         if not self.next.isChecked():
-            self._tell_waiting(False)
+            self._print_waiting(False)
 
     @property
     def _chosen(self) -> Front | None:

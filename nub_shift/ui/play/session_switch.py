@@ -8,7 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from nub_shift.editing.words.messages import message_words
-from nub_shift.model.messages import Saying
+from nub_shift.model.messages import MessageError
 from nub_shift.model.plain_text import system_fault
 from nub_shift.tasks.session_start import switch_off, switch_on
 from nub_shift.translation import tr
@@ -73,7 +73,7 @@ class SessionSwitch(QWidget):
                 switch_on()
             else:
                 switch_off()
-        except Saying as error:
+        except MessageError as error:
             fault = message_words(error.message)
         except OSError as error:
             fault = system_fault(error)

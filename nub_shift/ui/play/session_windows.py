@@ -10,14 +10,14 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from nub_shift.front.connecting import connect
 from nub_shift.front.windows import Windows, is_wayland
 from nub_shift.model.profile.comes_on import Front
-from nub_shift.ui.listening import Listening
+from nub_shift.ui.listening import ConnectionNotifier
 
 
 class SessionWindows(QObject):
     """Lists windows on request, and waits for the next one in front; windows of this program are left out.
 
     Attributes:
-        told: whether this session reports windows.
+        is_available: whether this session reports windows.
 
     Signals:
         listed(list[Front]): open windows.
@@ -29,22 +29,22 @@ class SessionWindows(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.told = is_wayland() or bool(os.environ.get("DISPLAY"))
+        self.is_available = is_wayland() or bool(os.environ.get("DISPLAY"))
         self._listing = False
-        self._waiting: Listening[Windows] = Listening(self)
+        self._waiting: ConnectionNotifier[Windows] = ConnectionNotifier(self)
         self._waiting.news.connect(self._on_news)
         self.listed.connect(self._on_listed)
 
     def list(self) -> None:
         """Starts listing; `listed` follows."""
-        if self.told and not self._listing:
+        if self.is_available and not self._listing:
             self._listing = True
             Thread(target=self._ask, daemon=True).start()
 
     def await_next(self) -> bool:
         """Waits for the next window in front; returns whether the session reports windows."""
         self.stop()
-        windows = connect() if self.told else None
+        windows = connect() if self.is_available else None
         if windows is None:
             return False
         try:

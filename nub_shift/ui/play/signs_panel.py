@@ -28,7 +28,7 @@ from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import PlainLabel
-from nub_shift.ui.widgets.spins import CalmChoice, DecimalSpin, show_number
+from nub_shift.ui.widgets.spins import DecimalSpin, ScrollSafeChoice, show_number
 from nub_shift.ui.widgets.wrapping_row import Turning
 
 _KINDS = {
@@ -165,9 +165,9 @@ class SignsPanel(QWidget):
         grid = QGridLayout()
         grid.setHorizontalSpacing(self._theme.px(8))
         grid.setVerticalSpacing(self._theme.px(5))
-        self.place = CalmChoice(tr("Place of signs"), list(_PLACES.values()))
+        self.place = ScrollSafeChoice(tr("Place of signs"), list(_PLACES.values()))
         self.place.activated.connect(lambda row: self._edit(tr("Place of signs"), place=list(_PLACES)[row]))
-        self.badge = CalmChoice(tr("Badge in a corner"), list(_CORNERS.values()))
+        self.badge = ScrollSafeChoice(tr("Badge in a corner"), list(_CORNERS.values()))
         self.badge.activated.connect(lambda row: self._edit(tr("Badge"), badge=list(_CORNERS)[row]))
         self.size_of = DecimalSpin(tr("Size of signs"), MIN_SIZE * 100, MAX_SIZE * 100, 10, 0, " %")
         self.size_of.valueChanged.connect(lambda value: self._edit(tr("Size of signs"), size=value / 100))
@@ -188,13 +188,13 @@ class SignsPanel(QWidget):
                 tr("A small mark that always shows which layers and toggles are on."),
             ),
         )
-        for number, (text, field, told) in enumerate(rows):
+        for number, (text, field, help_text) in enumerate(rows):
             field.setFixedWidth(self._theme.px(150))
             label = PlainLabel(text)
             label.setBuddy(field)
             grid.addWidget(label, number, 0)
             grid.addWidget(field, number, 1)
-            grid.addWidget(HelpMark(self._theme, text, told, field), number, 2)
+            grid.addWidget(HelpMark(self._theme, text, help_text, field), number, 2)
         grid.setColumnStretch(3, 1)
         return grid
 

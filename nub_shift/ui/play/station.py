@@ -39,12 +39,12 @@ class PlayingStation(QWidget):
         live: Live,
         session: SessionSwitch,
         titles: Callable[[], list[str]],
-        ask: Callable[[Call], None],
+        call: Callable[[Call], None],
         parent: QWidget | None = None,
     ) -> None:
         """`session` is the switch for playing without the window; `titles` returns the titles in the library.
 
-        `ask` sends a call to the runner.
+        `call` sends a call to the runner.
         """
         super().__init__(parent)
         self._live = live
@@ -61,7 +61,7 @@ class PlayingStation(QWidget):
         column.addStretch(1)
         self.rules = RulesPanel(theme, document, titles)
         self.rules.said.connect(self.said)
-        self.rules.tried.connect(lambda front: ask(TryFront(front)))
+        self.rules.tried.connect(lambda front: call(TryFront(front)))
         self.signs = SignsPanel(theme, document)
         self.recap = RecapPanel(theme, document)
         right = Turning(theme.px(12))

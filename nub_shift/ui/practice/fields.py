@@ -28,11 +28,11 @@ class Field(QLabel):
     def sizeHint(self) -> QSize:
         return QSize(self.theme.px(300), self.theme.px(200))
 
-    def tell(self, text: str) -> None:
+    def notify(self, text: str) -> None:
         """Describes the field for assistive tools."""
-        told = tr("Practice field: {title}. {words}", title=self._title, words=text)
-        if told != self.accessibleName():
-            self.setAccessibleName(told)
+        help_text = tr("Practice field: {title}. {words}", title=self._title, words=text)
+        if help_text != self.accessibleName():
+            self.setAccessibleName(help_text)
 
     def begin(self, painter: QPainter) -> QRectF:
         """Paints frame and title; returns the area inside."""
@@ -57,7 +57,7 @@ class TypedField(Field):
         self._typed = typed
         self.profile = profile
 
-    def moves_now(self) -> list[str]:
+    def held_moves(self) -> list[str]:
         """Returns the labels of moves whose keys are all down."""
         down = set(self._typed.down)
         return [move.label for move in self.profile.moves if move.keys and down.issuperset(move.keys)]
@@ -65,7 +65,7 @@ class TypedField(Field):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         room = self.begin(painter)
-        self.tell(
+        self.notify(
             tr(
                 "{typed}. Down: {labels}",
                 typed=self._typed.text or tr("Nothing typed"),
@@ -78,7 +78,7 @@ class TypedField(Field):
         painter.setFont(theme.font())
         painter.setPen(theme.colour("game"))
         words = QRectF(room.x(), cap_row.bottom() + theme.px(4), room.width(), theme.px(20))
-        painter.drawText(words, Qt.AlignmentFlag.AlignVCenter, ", ".join(self.moves_now()))
+        painter.drawText(words, Qt.AlignmentFlag.AlignVCenter, ", ".join(self.held_moves()))
         font = QFontDatabase.systemFont(QFontDatabase.SystemFont.FixedFont)
         font.setPointSizeF(theme.points * 1.25)
         painter.setFont(font)
@@ -107,7 +107,7 @@ class PointerField(Field):
         painter = QPainter(self)
         room = self.begin(painter)
         x, y, _ = self._trail.points[-1]
-        self.tell(tr("{x} percent across, {y} down", x=round(x * 100), y=round(y * 100)))
+        self.notify(tr("{x} percent across, {y} down", x=round(x * 100), y=round(y * 100)))
         theme = self.theme
         centre = room.center()
         half = QPointF(room.width() / 2, room.height() / 2)
@@ -157,7 +157,7 @@ class WalkField(Field):
         across, down = self._walker.velocity(self._typed.down)
         ways = {"forward": down < 0, "back": down > 0, "left": across < 0, "right": across > 0}
         held = [word for word, on in ways.items() if on]
-        self.tell(tr("Walking {held}", held=tr(" and ").join(held)) if held else tr("Standing"))
+        self.notify(tr("Walking {held}", held=tr(" and ").join(held)) if held else tr("Standing"))
         theme = self.theme
         if not self._walker.can_walk:
             painter.setPen(theme.colour("muted"))

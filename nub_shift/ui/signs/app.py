@@ -24,7 +24,7 @@ from nub_shift.protocol.client import Answered, ClientProtocol
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import LayoutNews, Ping, Ready, SignsNews
 from nub_shift.protocol.sockets import check_private
-from nub_shift.ui.listening import Listening
+from nub_shift.ui.listening import ConnectionNotifier
 from nub_shift.ui.signs.board import Board, Screen
 from nub_shift.ui.signs.pad_menus import PadMenus
 from nub_shift.ui.signs.sign_kinds import PATTERNS, Sign
@@ -63,7 +63,7 @@ def run_signs(path: Path, tray: bool, note_fault: NoteFault) -> int:
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     screen = opened()
-    listening = RunnerEar(path, screen, SessionLayout(), bus if tray else "")
+    listening = RunnerSubscriber(path, screen, SessionLayout(), bus if tray else "")
     try:
         listening.start()
         return application.exec()
@@ -114,7 +114,7 @@ def _layers() -> Callable[[], Screen] | None:
     return partial(LayerScreen, connection) if connection is not None else None
 
 
-class RunnerEar:
+class RunnerSubscriber:
     """The connection to the runner. The end of the connection ends the process."""
 
     def __init__(self, path: Path, screen: Screen, layout: SessionLayout, tray_bus: str) -> None:
@@ -129,7 +129,7 @@ class RunnerEar:
         if tray_bus:
             self._begin_tray()
         self._protocol = ClientProtocol()
-        self._listening: Listening[_Line] = Listening(self._board)
+        self._listening: ConnectionNotifier[_Line] = ConnectionNotifier(self._board)
         self._listening.news.connect(self._read)
         self._sounds = cache(_sounds)
 
@@ -159,7 +159,7 @@ class RunnerEar:
             return
         self._notifiers = BusNotifiers(self._bus, self._on_bus_gone)
         news, profiles = (self._tray.news, self._tray.profiles) if self._tray is not None else (None, {})
-        self._tray = Tray(self._bus, self._tell)
+        self._tray = Tray(self._bus, self._notify)
         if news is not None:
             self._tray.take(news, profiles)
 
@@ -167,22 +167,22 @@ class RunnerEar:
         if self._listening.connection is not None:  # otherwise the process itself is ending
             QTimer.singleShot(TRAY_AGAIN_MS, self._begin_tray)
 
-    def _tell(self, call: Call) -> None:
+    def _notify(self, call: Call) -> None:
         self._ask(call, None)
 
-    def _tell_otherwise(self, came: list[Sign]) -> None:
+    def _play_signals(self, came: list[Sign]) -> None:
         """Plays rumble and sound of the last new sign."""
         for sign in came[-1:]:
             profile = self._board.profiles.get(sign.player)
             if profile is not None and profile.signs.rumble:
-                self._tell(Rumble(PATTERNS[sign.kind][not sign.on], sign.player))
+                self._notify(Rumble(PATTERNS[sign.kind][not sign.on], sign.player))
             if profile is not None and profile.signs.sound:
                 self._sounds().play(sign.kind, sign.on)
 
     def _ask(self, call: Call, answered: Answered | None) -> None:
         line = self._listening.connection
         if line is not None:
-            said = self._protocol.call(call, answered) if answered is not None else self._protocol.tell(call)
+            said = self._protocol.call(call, answered) if answered is not None else self._protocol.notify(call)
             line.send(said)
 
     def _read(self) -> None:
@@ -203,19 +203,19 @@ class RunnerEar:
                         log.warning("the runner speaks protocol %d, not %d", protocol, PROTOCOL)
                         self._on_gone()
                         return
-                    self._tell(WatchSigns())
+                    self._notify(WatchSigns())
                 case Ping():
-                    self._tell(Alive())
+                    self._notify(Alive())
                 case LayoutNews():
                     if self._layout.refresh():
-                        self._board.name_keys_anew()
+                        self._board.rename_keys()
                 case SignsNews():
                     self._take(news)
                 case _:
                     pass
 
     def _take(self, news: SignsNews) -> None:
-        self._tell_otherwise(self._board.take(news))
+        self._play_signals(self._board.take(news))
         self._menus.take(news, self._board.profiles)
         if self._tray is not None:
             self._tray.take(news, self._board.profiles)

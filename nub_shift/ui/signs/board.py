@@ -124,7 +124,7 @@ class Board(QObject):
         self._show_badges(news)
         return came
 
-    def name_keys_anew(self) -> None:
+    def rename_keys(self) -> None:
         """Renames keys in the visible content for another keyboard layout."""
         self._words.clear()
         if self._news is not None and not self._news.away:

@@ -43,12 +43,12 @@ Ask = Callable[[Call, Answered | None], None]
 class PadMenus(QObject):
     """At most one menu for each player."""
 
-    def __init__(self, screen: Screen, layout: SessionLayout, ask: Ask) -> None:
-        """`ask` sends a call to the runner."""
+    def __init__(self, screen: Screen, layout: SessionLayout, call: Ask) -> None:
+        """`call` sends a call to the runner."""
         super().__init__()
         self._screen = screen
         self._layout = layout
-        self._ask = ask
+        self._ask = call
         self._open: dict[int, _OpenMenu] = {}
 
     def take(self, news: SignsNews, profiles: dict[int, Profile]) -> None:
@@ -105,7 +105,7 @@ class PadMenus(QObject):
                     scaled = scale_look if kind is Kind.LOOK else scale_gyro
                     document.edit(menu.label_of(kind), lambda profile: scaled(profile, factor))
                     self._ask(LoadProfile(document.text, menu.seat, str(document.path)), None)
-                    menu.tell(document.fault)
+                    menu.notify(document.fault)
             case _:
                 self._ask(act, None)
 
@@ -160,7 +160,7 @@ class _OpenMenu(QObject):
         elif not self._held:
             self._again.stop()
 
-    def tell(self, fault: str) -> None:
+    def notify(self, fault: str) -> None:
         """Shows beside the hints that a change could not be saved; empty if it was."""
         self._fault = fault
         self._show()
@@ -235,10 +235,10 @@ def hints(pad: PadState) -> tuple[str, ...]:
 
 
 def _library() -> list[Titled]:
-    from nub_shift.model.profile.comes_on import ComesOn
+    from nub_shift.model.profile.comes_on import ActivationRules
     from nub_shift.store.library import library_folder, rules_in, titled_profiles
     from nub_shift.ui.signs.menu import Titled
 
     folders = [library_folder()]
     rules = {path: comes_on for path, _, comes_on in rules_in(folders)}
-    return [Titled(title, path, rules.get(path, ComesOn())) for title, path in titled_profiles(folders)]
+    return [Titled(title, path, rules.get(path, ActivationRules())) for title, path in titled_profiles(folders)]

@@ -65,7 +65,7 @@ def signs(
         return []  # hidden above a locked screen; earlier signs reappear afterwards
     if was is None:
         begun = [Sign(SignKind.PROFILE, seat, profile.title) for seat, profile in profiles.items() if now.live]
-        begun += _unheard((), now.seats, profiles)
+        begun += _rehearsal_reason((), now.seats, profiles)
         return [sign for sign in begun if sign.kind not in profiles[sign.player].signs.silent]
     if was.live is not now.live and not now.live and now.wanted:
         return []  # a window of ours in front shows that itself
@@ -74,7 +74,7 @@ def signs(
         quiet = 0 not in profiles or (SignKind.LIVE in profiles[0].signs.silent and not now.halted)
         return [] if quiet else [Sign(SignKind.LIVE, 0, words, on=now.live)]
     if not now.live:
-        return _unheard(was.seats, now.seats, profiles)
+        return _rehearsal_reason(was.seats, now.seats, profiles)
     found: list[Sign] = []
     for seat, (before, after) in enumerate(zip(was.seats, now.seats, strict=False)):
         if seat in had and had[seat].title != profiles[seat].title:
@@ -84,14 +84,16 @@ def signs(
     return [sign for sign in found if sign.kind not in profiles[sign.player].signs.silent]
 
 
-def _unheard(was: Sequence[SeatSigns], now: Sequence[SeatSigns], profiles: Mapping[int, Profile]) -> list[Sign]:
+def _rehearsal_reason(
+    was: Sequence[SeatSigns], now: Sequence[SeatSigns], profiles: Mapping[int, Profile]
+) -> list[Sign]:
     """Returns the reason why the game gets nothing: the one sign of rehearsal, once per reason."""
     words = tr("Rehearsal: the game gets nothing. Live is in the pad's menu.")
     return [
         Sign(SignKind.LIVE, number, words, on=False)
         for number, seat in enumerate(now)
-        if seat.unheard
-        and not (number < len(was) and was[number].unheard)
+        if seat.rehearsed_press
+        and not (number < len(was) and was[number].rehearsed_press)
         and number in profiles
         and SignKind.LIVE not in profiles[number].signs.silent
     ]

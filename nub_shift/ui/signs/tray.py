@@ -34,9 +34,9 @@ class Tray:
         news, profiles: shown state.
     """
 
-    def __init__(self, bus: Bus, tell: Callable[[Call], None]) -> None:
-        """`tell` sends a call to the runner."""
-        self._tell = tell
+    def __init__(self, bus: Bus, notify: Callable[[Call], None]) -> None:
+        """`notify` sends a call to the runner."""
+        self._notify = notify
         self.news: SignsNews | None = None
         self.profiles: dict[int, Profile] = {}
         self._words: tuple[str, ...] = ()
@@ -75,18 +75,18 @@ class Tray:
             Entry(),
             live,
             *profiles,
-            Entry(tr("Play on") if halted else tr("Stop everything"), lambda: self._tell(Halt())),
+            Entry(tr("Play on") if halted else tr("Stop everything"), lambda: self._notify(Halt())),
             Entry(),
             Entry(tr("Open the window"), self._open),
             Entry(tr("Quit"), self._quit),
         ]
 
     def _switch_live(self) -> None:
-        self._tell(SetLive(not (self.news is not None and self.news.wanted)))
+        self._notify(SetLive(not (self.news is not None and self.news.wanted)))
 
     def _play(self, seat: int, path: Path) -> None:
         with suppress(OSError, ValueError):  # deleted meanwhile; the next menu shows that
-            self._tell(LoadProfile(path.read_text("utf-8"), seat, str(path)))
+            self._notify(LoadProfile(path.read_text("utf-8"), seat, str(path)))
 
     def _open(self) -> None:
         """Starts the program, which brings an open window to the front."""
@@ -95,7 +95,7 @@ class Tray:
     def _quit(self) -> None:
         """Ends the window, then the runner: an open window would start another runner."""
         end_window()
-        self._tell(Stop())
+        self._notify(Stop())
 
 
 def said(news: SignsNews, profiles: dict[int, Profile]) -> tuple[str, ...]:

@@ -86,11 +86,11 @@ class TrayIcon:
         self._bus.serve(_MENU_PATH, self._menu())
         came = MatchRule(type="signal", interface="org.freedesktop.DBus", member="NameOwnerChanged")
         came.add_arg_condition(0, _WATCHER.bus_name)
-        self._bus.hear(came, lambda _values: self._register())
+        self._bus.subscribe(came, lambda _values: self._register())
         self._bus.when_ready(self._register)
 
     def _register(self) -> None:
-        self._bus.ask(_WATCHER, "RegisterStatusNotifierItem", ("s", (self._bus.name,)))
+        self._bus.call(_WATCHER, "RegisterStatusNotifierItem", ("s", (self._bus.name,)))
 
     def _item(self) -> Served:
         def clicked(_x: int, _y: int) -> Body:
@@ -127,7 +127,7 @@ class TrayIcon:
         def layout(parent: int, depth: int, wanted: Sequence[str]) -> Body:
             if self._stale:
                 self._fill()
-            return "u(ia{sv}av)", (self._revision, _told(self._rows[parent], depth, wanted))
+            return "u(ia{sv}av)", (self._revision, _described(self._rows[parent], depth, wanted))
 
         def group(numbers: Sequence[int], wanted: Sequence[str]) -> Body:
             rows = [self._rows[number] for number in numbers or self._rows if number in self._rows]
@@ -177,10 +177,10 @@ class TrayIcon:
     def _fill(self) -> bool:
         """Rebuilds the menu; returns whether it has changed."""
         self._stale = False
-        before = _told(self._root, -1, ())
+        before = _described(self._root, -1, ())
         self._root = _numbered(Entry(inner=self._entries()))
         self._rows = {row.number: row for row in self._root}
-        changed = _told(self._root, -1, ()) != before
+        changed = _described(self._root, -1, ()) != before
         self._revision += changed
         return changed
 
@@ -196,9 +196,9 @@ def _numbered(entry: Entry) -> _Row:
     return numbered(entry)
 
 
-def _told(row: _Row, depth: int, wanted: Sequence[str]) -> tuple[int, dict[str, Any], list[Any]]:
+def _described(row: _Row, depth: int, wanted: Sequence[str]) -> tuple[int, dict[str, Any], list[Any]]:
     """Returns a line as (ia{sv}av), with submenus to a depth, or all for -1."""
-    inner = [("(ia{sv}av)", _told(below, depth - 1, wanted)) for below in row.inner] if depth else []
+    inner = [("(ia{sv}av)", _described(below, depth - 1, wanted)) for below in row.inner] if depth else []
     return row.number, _properties(row, wanted), inner
 
 

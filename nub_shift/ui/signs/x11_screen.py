@@ -77,7 +77,7 @@ class X11Screen(QObject):
         screen = QGuiApplication.primaryScreen()
         self.scale = screen.devicePixelRatio() if screen is not None else 1.0
         if self._windows is not None:
-            self.blends = self._windows.composes()
+            self.blends = self._windows.has_compositor()
             self._on_windows()  # events read during queries are queued in the library, and wake no poll
 
     def _room_of_game(self) -> QRect:

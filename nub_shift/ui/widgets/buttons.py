@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QAbstractButton, QRadioButton, QSizePolicy, QWidget
 
 from nub_shift.ui.look.drawing import fitted
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.plain import set_tooltip
 from nub_shift.ui.widgets.roving import make_stop
 
 
@@ -36,7 +36,7 @@ class TextButton(Pressable):
         self.setText(text)
         self.setAccessibleName(text)
         if help_text:
-            set_tip(self, help_text)
+            set_tooltip(self, help_text)
             self.setAccessibleDescription(help_text)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
@@ -48,7 +48,7 @@ class TextButton(Pressable):
         def on_changed() -> None:
             self.setEnabled(action.isEnabled())
             self.setChecked(action.isChecked())
-            set_tip(self, action.toolTip())
+            set_tooltip(self, action.toolTip())
 
         self.setCheckable(action.isCheckable())
         self.clicked.connect(action.trigger)
@@ -71,7 +71,7 @@ class TextButton(Pressable):
         self.update()
 
 
-class OneOf(QRadioButton):
+class ExclusiveButton(QRadioButton):
     """One of exclusive buttons: arrows move between them, Tab passes them all."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -83,7 +83,10 @@ class OneOf(QRadioButton):
         if on:
             group, around = self.group(), self.parentWidget()
             near = around.children() if around is not None else []
-            make_stop(group.buttons() if group is not None else [one for one in near if isinstance(one, OneOf)], self)
+            make_stop(
+                group.buttons() if group is not None else [one for one in near if isinstance(one, ExclusiveButton)],
+                self,
+            )
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -95,7 +98,7 @@ class OneOf(QRadioButton):
         return self.rect().contains(pos)
 
 
-class Choice(OneOf):
+class Choice(ExclusiveButton):
     """A word on a plate, one of several choices."""
 
     def __init__(self, theme: Theme, text: str, help_text: str = "", parent: QWidget | None = None) -> None:
@@ -104,7 +107,7 @@ class Choice(OneOf):
         self.setText(text)
         self.setAccessibleName(text)
         if help_text:
-            set_tip(self, help_text)
+            set_tooltip(self, help_text)
             self.setAccessibleDescription(help_text)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)

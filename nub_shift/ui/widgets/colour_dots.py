@@ -10,8 +10,8 @@ from nub_shift.model.profile.colours import COLOUR_LABELS, Colour
 from nub_shift.translation import tr
 from nub_shift.ui.look.drawing import draw_swatch
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.buttons import OneOf, draw_focus
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.buttons import ExclusiveButton, draw_focus
+from nub_shift.ui.widgets.plain import set_tooltip
 
 
 class ColourDots(QWidget):
@@ -42,7 +42,7 @@ class ColourDots(QWidget):
         self.dots[colour if colour in self.dots else ""].setChecked(True)
 
 
-class ColourDot(OneOf):
+class ColourDot(ExclusiveButton):
     """One colour."""
 
     def __init__(self, theme: Theme, colour: str) -> None:
@@ -51,7 +51,7 @@ class ColourDot(OneOf):
         self._colour = colour
         label = COLOUR_LABELS[Colour(colour)] if colour else tr("No colour")
         self.setAccessibleName(label)
-        set_tip(self, label)
+        set_tooltip(self, label)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 

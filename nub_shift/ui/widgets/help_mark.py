@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QToolTip, QWidget
 
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.plain import set_tooltip
 
 # Size of the mark, and of its clickable area.
 _SIDE, TARGET = 18, 24
@@ -25,10 +25,10 @@ class HelpMark(QAbstractButton):
         self.theme = theme
         self.setAccessibleName(tr("What {about} does", about=about))
         self.setAccessibleDescription(text)
-        set_tip(self, text)
+        set_tooltip(self, text)
         if field is not None:
             field.setAccessibleDescription(text)
-            set_tip(field, text)
+            set_tooltip(field, text)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.WhatsThisCursor)

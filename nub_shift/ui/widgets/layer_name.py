@@ -12,8 +12,8 @@ from nub_shift.model.profile.profile import BASE_LAYER
 from nub_shift.translation import tr
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.buttons import OneOf, draw_focus
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.buttons import ExclusiveButton, draw_focus
+from nub_shift.ui.widgets.plain import set_tooltip
 
 
 class LayerName(QWidget):
@@ -33,7 +33,7 @@ class LayerName(QWidget):
         paint_layer(painter, self.theme, QRectF(self.rect()), self._mark, self._label, False)
 
 
-class LayerChip(OneOf):
+class LayerChip(ExclusiveButton):
     """A layer in the signal bar. Checked: shown in the stations. Filled: active.
 
     Signals:
@@ -50,7 +50,7 @@ class LayerChip(OneOf):
         self.mark = mark
         self.setText(label)
         self.setAccessibleName(layer_words(label))
-        set_tip(self, tr("Show layer {label}. Its mark is filled while the layer is on.", label=label))
+        set_tooltip(self, tr("Show layer {label}. Its mark is filled while the layer is on.", label=label))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)

@@ -28,7 +28,7 @@ class ElidedLabel(PlainLabel):
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         text = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
-        set_tip(self, "" if text == self.text() else self.text())
+        set_tooltip(self, "" if text == self.text() else self.text())
         painter = QPainter(self)
         painter.setPen(self.palette().color(self.foregroundRole()))
         painter.drawText(self.rect(), self.alignment(), text)
@@ -45,17 +45,17 @@ class FittedLabel(PlainLabel):
         """Shows another text."""
         self.setText(QFontMetricsF(self.font()).elidedText(text, Qt.TextElideMode.ElideRight, self.width() - 2))
         self.setAccessibleName(text)
-        set_tip(self, text)
+        set_tooltip(self, text)
 
 
-class HasTip(Protocol):
+class HasTooltip(Protocol):
     """A widget, an action, or an item of a list."""
 
     def setToolTip(self, toolTip: str | None, /) -> None:  # noqa: N803 - Qt's own name
         """Sets the tooltip, as in Qt."""
 
 
-def set_tip(target: HasTip, text: str) -> None:
+def set_tooltip(target: HasTooltip, text: str) -> None:
     """Sets a tooltip with literal text."""
     if "<" in text or "&" in text:
         text = f"<qt>{escape(text).replace(chr(10), '<br>')}</qt>"

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QValidator, QWheelEvent
 from PyQt6.QtWidgets import QAbstractSpinBox, QComboBox, QDoubleSpinBox, QSpinBox
 
 from nub_shift.translation import tr
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.plain import set_tooltip
 
 
 def make_spin(name: str, low: int, high: int, unit: str) -> QSpinBox:
@@ -20,7 +20,7 @@ def make_spin(name: str, low: int, high: int, unit: str) -> QSpinBox:
     _name(spin, name)
     spin.setKeyboardTracking(False)
     spin.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
-    set_tip(spin, tr("{name}: type it, or use the arrow keys", name=name))
+    set_tooltip(spin, tr("{name}: type it, or use the arrow keys", name=name))
     return spin
 
 
@@ -79,7 +79,7 @@ class DecimalSpin(QDoubleSpinBox):
         return self.textFromValue(min(max(value, self.minimum()), self.maximum()))
 
 
-class CalmChoice(QComboBox):
+class ScrollSafeChoice(QComboBox):
     """A list of choices that ignores the wheel while scrolling past."""
 
     def __init__(self, name: str, texts: Sequence[str]) -> None:

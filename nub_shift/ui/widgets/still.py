@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainter, QPixmap
 from PyQt6.QtWidgets import QWidget
 
 
-class StillPart:
+class CachedPart:
     """Caches a picture in the size of a widget."""
 
     def __init__(self, widget: QWidget, draw: Callable[[QPainter], None]) -> None:

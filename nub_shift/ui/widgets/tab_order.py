@@ -24,7 +24,7 @@ def tab_stops(widget: QWidget) -> Iterator[QWidget]:
             yield from tab_stops(child)
 
 
-def go_on(window: QWidget, forward: bool) -> bool:
+def focus_next(window: QWidget, forward: bool) -> bool:
     """Moves the focus to the next or previous stop of a window; returns whether there is one."""
     stops, focus = list(tab_stops(window)), QApplication.focusWidget()
     if not stops:
@@ -35,7 +35,7 @@ def go_on(window: QWidget, forward: bool) -> bool:
     return True
 
 
-def go_to_next_area(areas: Sequence[QWidget]) -> None:
+def focus_next_area(areas: Sequence[QWidget]) -> None:
     """Moves the focus to the first stop of the next area that has one."""
     focus = QApplication.focusWidget()
     at = next((at for at, area in enumerate(areas) if focus is area or area.isAncestorOf(focus)), -1)

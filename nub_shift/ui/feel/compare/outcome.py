@@ -8,7 +8,7 @@ from typing import assert_never
 from nub_shift.analysis.figures import look_figures, pull_figures, turn_figures, walk_figures
 from nub_shift.analysis.hands import Piece
 from nub_shift.analysis.what_if import sectors, stick_motion, turned
-from nub_shift.editing.doings import Doing, Looks, Pulls, Turns, Walks
+from nub_shift.editing.doings import FeelUse, LookUse, PullUse, TurningUse, WalkUse
 from nub_shift.model.profile.feel import MotionFeel, SliderFeel, StickFeel, TriggerFeel
 from nub_shift.translation import number_text, tr
 
@@ -49,25 +49,25 @@ class Outcome:
     presses: dict[str, tuple[tuple[int, int], ...]] = field(default_factory=dict)
 
 
-def outcome(does: Doing, feel: PartFeel, piece: Piece, bias: Bias | None = None) -> Outcome:
+def outcome(does: FeelUse, feel: PartFeel, piece: Piece, bias: Bias | None = None) -> Outcome:
     """Returns the outcome of a piece with a feel; `bias` is the known bias of the gyro."""
     match does:
-        case Looks():
+        case LookUse():
             assert isinstance(feel, StickFeel)
             return _looked(does, feel, piece)
-        case Walks():
+        case WalkUse():
             assert isinstance(feel, StickFeel)
             return _walked(feel, piece)
-        case Pulls():
+        case PullUse():
             return _pulled(does, piece)
-        case Turns():
+        case TurningUse():
             assert isinstance(feel, MotionFeel)
             return _turned(feel, piece, bias)
         case _:
             assert_never(does)
 
 
-def _looked(does: Looks, feel: StickFeel, piece: Piece) -> Outcome:
+def _looked(does: LookUse, feel: StickFeel, piece: Piece) -> Outcome:
     motion = stick_motion(feel, piece)
     found = look_figures(piece, motion, does.across, does.down)
     x, y = motion.way(does.across, does.down)
@@ -106,7 +106,7 @@ def _walked(feel: StickFeel, piece: Piece) -> Outcome:
     )
 
 
-def _pulled(does: Pulls, piece: Piece) -> Outcome:
+def _pulled(does: PullUse, piece: Piece) -> Outcome:
     figures, presses = [], {}
     for label, stage, side in does.stages:
         found = pull_figures(piece, stage, does.ease, side)

@@ -12,7 +12,7 @@ from nub_shift.model.pad.trim import PadTrim, motion_feel_on, stick_feel_on
 from nub_shift.model.profile.feel import MotionFeel, StickFeel
 from nub_shift.model.profile.profile import Profile
 from nub_shift.ui.feel.compare.flipping import Key
-from nub_shift.ui.feel.compare.what_if import Shaped, WhatIf
+from nub_shift.ui.feel.compare.what_if import OutcomePanel, Shaped
 
 
 class Outcomes(QObject):
@@ -22,12 +22,14 @@ class Outcomes(QObject):
         trim: correction of the shown pad.
 
     Signals:
-        begun_anew(): the present state is the new basis of comparison.
+        basis_changed(): the present state is the new basis of comparison.
     """
 
-    begun_anew = pyqtSignal()
+    basis_changed = pyqtSignal()
 
-    def __init__(self, view: PadView, what_if: WhatIf, of_motion: WhatIf, parent: QObject | None = None) -> None:
+    def __init__(
+        self, view: PadView, what_if: OutcomePanel, of_motion: OutcomePanel, parent: QObject | None = None
+    ) -> None:
         super().__init__(parent)
         self.trim = PadTrim()
         self._view = view
@@ -35,7 +37,7 @@ class Outcomes(QObject):
         self._started: dict[Key, Profile] = {}
         self._key: Key = (view.path, "", "", "")
         for shows in (what_if, of_motion):
-            shows.begun_anew.connect(self._on_begun_anew)
+            shows.basis_changed.connect(self._on_basis_changed)
 
     def begin(self, key: Key) -> Profile:
         """Shows a control; returns the profile at the first change of it."""
@@ -50,9 +52,9 @@ class Outcomes(QObject):
         before, now = (self._shaped(one, layer_id, control) for one in (self._started[self._key], profile))
         shows.show_feels(control, before, now, at_once)
 
-    def _on_begun_anew(self) -> None:
+    def _on_basis_changed(self) -> None:
         self._started[self._key] = self._view.profile
-        self.begun_anew.emit()
+        self.basis_changed.emit()
 
     def _shaped(self, profile: Profile, layer_id: str, control: str) -> Shaped:
         feel = getattr(layer_feel(profile, layer_id), control)

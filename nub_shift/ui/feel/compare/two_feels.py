@@ -11,7 +11,7 @@ from nub_shift.editing.feel.two_feels import LETTERS, TwoFeels
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
-from nub_shift.ui.widgets.plain import PlainLabel, set_tip
+from nub_shift.ui.widgets.plain import PlainLabel, set_tooltip
 
 _LONGEST_NAME = 24
 
@@ -82,7 +82,7 @@ class TwoFeelsRow(QWidget):
                 choice.updateGeometry()
         self.name.setText(two.names[shown])
         self.choices[shown].setChecked(True)
-        set_tip(self.choices[1], tr("Starts a second feel as a copy of this one") if differences is None else "")
+        set_tooltip(self.choices[1], tr("Starts a second feel as a copy of this one") if differences is None else "")
         for widget in (self.name, self.keep, self.by_pad):
             widget.setEnabled(differences is not None)
         if differences is None:
@@ -99,7 +99,7 @@ class TwoFeelsRow(QWidget):
         if flips:
             says = tr("{flips} switches between them. {says}", flips=flips, says=says)
         self._says.setText(says)
-        set_tip(self._says, says)
+        set_tooltip(self._says, says)
 
     def _on_named(self) -> None:
         self.named.emit(self.name.text().strip())

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QButtonGroup, QFileDialog, QGridLayout, QHBoxLayout,
 
 from nub_shift.analysis.hands import CHANNELS, Hands, Piece
 from nub_shift.analysis.what_if import depends_on_time
-from nub_shift.editing.doings import Doing, Looks, Turns, Walks
+from nub_shift.editing.doings import FeelUse, LookUse, TurningUse, WalkUse
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.profile.feel import MotionFeel, StickFeel
@@ -23,11 +23,11 @@ from nub_shift.ui.feel.compare.outcome import Bias, Figure, Outcome, PartFeel, o
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.help_mark import HelpMark
-from nub_shift.ui.widgets.plain import PlainLabel, set_tip
-from nub_shift.ui.widgets.still import StillPart
+from nub_shift.ui.widgets.plain import PlainLabel, set_tooltip
+from nub_shift.ui.widgets.still import CachedPart
 
 # Use of a control, and its feel.
-Shaped = tuple[Doing | None, PartFeel]
+Shaped = tuple[FeelUse | None, PartFeel]
 
 _LENGTHS_S = {"10 s": 10, "30 s": 30, "60 s": 60}
 # Interval of renewing the piece while the hands continue.
@@ -43,7 +43,7 @@ _THIN = 1.5
 _COLUMNS = (10, 5, 5, 3)
 
 
-class WhatIf(QWidget):
+class OutcomePanel(QWidget):
     """Shows one control's outcome before and now.
 
     Attributes:
@@ -54,10 +54,10 @@ class WhatIf(QWidget):
     Signals:
         refreshed(): the piece has been renewed.
         said(str): a line for the person.
-        begun_anew(): the present state is the new basis of comparison.
+        basis_changed(): the present state is the new basis of comparison.
     """
 
-    begun_anew = pyqtSignal()
+    basis_changed = pyqtSignal()
     said = pyqtSignal(str)
     refreshed = pyqtSignal()
 
@@ -66,7 +66,7 @@ class WhatIf(QWidget):
         self.theme = theme
         self._hands = hands
         self._control = "left_stick"
-        self._does: tuple[Doing | None, Doing | None] = (None, None)
+        self._does: tuple[FeelUse | None, FeelUse | None] = (None, None)
         self._feels: tuple[PartFeel, PartFeel] = (StickFeel(), StickFeel())
         self._piece: Piece | None = None
         self.bias: Bias | None = None
@@ -90,11 +90,11 @@ class WhatIf(QWidget):
         lengths = QHBoxLayout()
         for choice in self.lengths.values():
             lengths.addWidget(choice)
-        told = tr("How much of what your hands just did is drawn and counted here.")
-        lengths.addWidget(HelpMark(theme, tr("the length of time"), told))
+        help_text = tr("How much of what your hands just did is drawn and counted here.")
+        lengths.addWidget(HelpMark(theme, tr("the length of time"), help_text))
         lengths.addStretch(1)
         self.anew = TextButton(theme, tr("Compare from now"), tr("Compares later changes with the feel as it is now"))
-        self.anew.clicked.connect(self.begun_anew)
+        self.anew.clicked.connect(self.basis_changed)
         lengths.addWidget(self.anew)
         self.picture = WayPicture(theme)
         self._grid = QGridLayout()
@@ -245,7 +245,7 @@ class WhatIf(QWidget):
                 label.setText(text)
             labels[1].setAccessibleName(tr("{name}, before: {was}", name=texts[0], was=texts[1]))
             labels[2].setAccessibleName(tr("{name}, now: {now} {judged}", name=texts[0], now=texts[2], judged=texts[3]))
-            set_tip(labels[0], texts[0])
+            set_tooltip(labels[0], texts[0])
 
 
 def _judged(was: Figure, now: Figure) -> str:
@@ -261,13 +261,13 @@ class WayPicture(QWidget):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
-        self._does: Doing | None = None
+        self._does: FeelUse | None = None
         self._before: Outcome | None = None
         self._now: Outcome | None = None
         self._piece: Piece | None = None
         self._why_not = ""
         self._count = 0
-        self._still = StillPart(self, self._draw)
+        self._still = CachedPart(self, self._draw)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName(tr("Figures before and now"))
 
@@ -275,7 +275,7 @@ class WayPicture(QWidget):
         return QSize(self.theme.px(200), self.theme.px(100))
 
     def show_outcomes(
-        self, does: Doing | None, before: Outcome | None, now: Outcome | None, piece: Piece, why_not: str
+        self, does: FeelUse | None, before: Outcome | None, now: Outcome | None, piece: Piece, why_not: str
     ) -> None:
         """Shows two outcomes of a piece, or the reason why there is none."""
         self._does, self._before, self._now, self._piece, self._why_not = does, before, now, piece, why_not
@@ -298,9 +298,9 @@ class WayPicture(QWidget):
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self._why_not)
             return
         both = (self._before, QPen(theme.colour("muted"), 1.2)), (self._now, QPen(theme.colour("game"), 2))
-        if isinstance(self._does, Looks | Turns):
+        if isinstance(self._does, LookUse | TurningUse):
             self._draw_ways(painter, area, [(made.way, pen) for made, pen in both])
-        elif isinstance(self._does, Walks):
+        elif isinstance(self._does, WalkUse):
             self._draw_shares(painter, area, [(made.shares, pen) for made, pen in both])
         else:
             self._draw_presses(painter, area)
@@ -326,7 +326,7 @@ class WayPicture(QWidget):
         wide, high = bounds.width(), bounds.height()
         size = (
             tr("{wide:.0f} × {high:.0f} degrees", wide=wide, high=high)
-            if isinstance(self._does, Turns)
+            if isinstance(self._does, TurningUse)
             else tr("{wide:.0f} × {high:.0f} counts", wide=wide, high=high)
         )
         self._words(painter, area, size)

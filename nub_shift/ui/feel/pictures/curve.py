@@ -15,7 +15,7 @@ from nub_shift.model.profile.feel import MOST_POINTS, StickFeel
 from nub_shift.translation import number_text, tr
 from nub_shift.ui.feel.pictures.knob import Knob, knobs_for
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.still import StillPart
+from nub_shift.ui.widgets.still import CachedPart
 
 _STEPS = 121
 POWER, START, POINTS = "power", "anti_dead_zone", "points"
@@ -53,7 +53,7 @@ class Curve(QWidget):
         self._most = 0.0  # output at the rim in counts a second; 0 for a part of deflection
         self._pushed = 0.0
         self._line: tuple[list[float], list[float]] = ([], [])
-        self._still = StillPart(self, self._draw_still)
+        self._still = CachedPart(self, self._draw_still)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName(tr("Response curve"))
 
@@ -78,7 +78,7 @@ class Curve(QWidget):
             self,
             self.theme,
             dragged=self._on_dragged,
-            let_go=self._on_let_go,
+            drag_ended=self._on_let_go,
             stepped=self._on_stepped,
             stepped_across=self._on_stepped_across,
             removed=self._on_removed,

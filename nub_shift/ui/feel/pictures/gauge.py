@@ -17,7 +17,7 @@ from nub_shift.translation import number_text, tr
 from nub_shift.ui.feel.pictures.picture import KnobPicture
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.level import Level
-from nub_shift.ui.widgets.still import StillPart
+from nub_shift.ui.widgets.still import CachedPart
 
 SPAN_US = 6_000_000
 
@@ -33,7 +33,7 @@ class Gauge(KnobPicture[StageLine]):
         self._both = False  # whether it has two sides of rest
         self._value = 0.0
         self._pulls: deque[tuple[int, float]] = deque()
-        self._still = StillPart(self, self._draw_still)
+        self._still = CachedPart(self, self._draw_still)
         self._level = Level(tr("Pull"), self)
 
     def show_lines(self, control: str, lines: list[StageLine], below: Sequence[StageLine] = ()) -> None:
@@ -98,7 +98,7 @@ class Gauge(KnobPicture[StageLine]):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._still.paint(painter, (self._lines, self._below, self._both, self.theme.look, self.looked_at))
+        self._still.paint(painter, (self._lines, self._below, self._both, self.theme.look, self.focused_label))
         theme, area, now_us = self.theme, self._area, self._clock()
         points = [QPointF(self._x(t_us, now_us), self._y(pull)) for t_us, pull in self._pulls]
         points.append(QPointF(area.right(), self._y(self._value)))
@@ -137,14 +137,14 @@ class Gauge(KnobPicture[StageLine]):
         for line in self._below:
             y = self._y(line.value * line.side)
             painter.drawLine(QPointF(area.x(), y), QPointF(area.right(), y))
-        looked_at = self.looked_at
+        focused_label = self.focused_label
         for line in self._lines:
             y = self._y(line.value * line.side)
             begins = line.path[1] == "on"
             style = Qt.PenStyle.SolidLine if begins else Qt.PenStyle.DotLine
             painter.setPen(QPen(theme.colour("game" if begins else "ink"), 1.4, style))
             painter.drawLine(QPointF(area.x(), y), QPointF(area.right(), y))
-            strong = line.label == looked_at
+            strong = line.label == focused_label
             painter.setFont(theme.font(0.85, bold=strong))
             painter.setPen(theme.colour("ink" if strong else "muted"))
             text = f"{line.label} {number_text(line.value)}"

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QSlider, QWidget
 
 from nub_shift.translation import number_text
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.plain import set_tooltip
 
 _SIZE = 18
 _LOOKS = {QEvent.Type.Enter, QEvent.Type.Leave, QEvent.Type.FocusIn, QEvent.Type.FocusOut}
@@ -32,14 +32,14 @@ class Knob(QSlider):
 
     Signals:
         dragged(QPointF): dragged position, in the coordinates of its parent.
-        let_go(): end of a drag.
+        drag_ended(): end of a drag.
         stepped(int): new number of steps.
         stepped_across(int): steps to the right, if `two_ways`.
         removed(): Delete was pressed.
     """
 
     dragged = pyqtSignal(QPointF)
-    let_go = pyqtSignal()
+    drag_ended = pyqtSignal()
     stepped = pyqtSignal(int)
     stepped_across = pyqtSignal(int)
     removed = pyqtSignal()
@@ -61,7 +61,7 @@ class Knob(QSlider):
         self.setValue(round(value / self.step))
         self.setAccessibleName(name)
         self.setAccessibleDescription(f"{number_text(value)}{unit}")
-        set_tip(self, f"{name}: {number_text(value)}{unit}")
+        set_tooltip(self, f"{name}: {number_text(value)}{unit}")
 
     def lie_at(self, place: QPointF) -> None:
         """Moves the knob to a position in its parent."""
@@ -80,7 +80,7 @@ class Knob(QSlider):
 
     def mouseReleaseEvent(self, _event: QMouseEvent | None) -> None:
         self.setCursor(Qt.CursorShape.OpenHandCursor)
-        self.let_go.emit()
+        self.drag_ended.emit()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         steps = {
@@ -132,7 +132,7 @@ def knobs_for(
     theme: Theme,
     *,
     dragged: Callable[[str, QPointF], None],
-    let_go: Callable[[], None],
+    drag_ended: Callable[[], None],
     stepped: Callable[[str, int], None],
     stepped_across: Callable[[str, int], None] | None = None,
     removed: Callable[[str], None] | None = None,
@@ -153,7 +153,7 @@ def knobs_for(
     made = {name: Knob(theme, step, picture) for name, step in steps.items()}
     for name, knob in made.items():
         knob.dragged.connect(partial(dragged, name))
-        knob.let_go.connect(let_go)
+        knob.drag_ended.connect(drag_ended)
         knob.stepped.connect(partial(stepped, name))
         if stepped_across is not None:
             knob.two_ways = True

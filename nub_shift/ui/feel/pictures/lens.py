@@ -11,7 +11,7 @@ from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF,
 from PyQt6.QtWidgets import QWidget
 
 from nub_shift.analysis.shaping import corrected, shaped_at
-from nub_shift.editing.feel.handles import Handle, Lies, on_ray, place_of
+from nub_shift.editing.feel.handles import Handle, HandleShape, on_ray, place_of
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.pad.measures import RIM_ANGLES, StickRest, StickRim
 from nub_shift.model.pad.trim import StickTrim, stick_feel_on
@@ -23,7 +23,7 @@ from nub_shift.ui.feel.pictures.trail import Trail
 from nub_shift.ui.look.drawing import sheet_brush
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.level import Level
-from nub_shift.ui.widgets.still import StillPart
+from nub_shift.ui.widgets.still import CachedPart
 
 _FADE_MS = 150
 _FADINGS = 20  # number of fadings after which a trail is invisible
@@ -52,7 +52,7 @@ class Lens(KnobPicture[Handle]):
         self._fades.setInterval(_FADE_MS)
         self._fades.timeout.connect(self._on_fade)
         self._fadings = 0  # since the last movement
-        self._still = StillPart(self, self._draw_still)
+        self._still = CachedPart(self, self._draw_still)
         self._levels = [
             Level(name, self)
             for name in (tr("Stick horizontal"), tr("Stick vertical"), tr("Game horizontal"), tr("Game vertical"))
@@ -91,7 +91,7 @@ class Lens(KnobPicture[Handle]):
         if not self._fades.isActive():
             self._fades.start()
 
-    def tell(self) -> None:
+    def notify(self) -> None:
         """Describes position and output for assistive tools."""
         for level, value in zip(self._levels, (*self._raw, *self._out), strict=True):
             level.show_level(value)
@@ -162,7 +162,7 @@ class Lens(KnobPicture[Handle]):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         place = self.mapTo(self.window(), QPoint())
         known = (place.x(), place.y(), self._below, self._rest, self._rim, self._trim, self._density.cacheKey())
-        self._still.paint(painter, (self._shown, self.theme.look, list(self.numbers), self.looked_at, known))
+        self._still.paint(painter, (self._shown, self.theme.look, list(self.numbers), self.focused_label, known))
         self._paint_stick(painter)
 
     def _draw_still(self, painter: QPainter) -> None:
@@ -199,9 +199,9 @@ class Lens(KnobPicture[Handle]):
             value = handle.value(below)
             if value == handle.value(feel):
                 continue
-            if handle.lies is Lies.RADIUS:
+            if handle.shape is HandleShape.RADIUS:
                 painter.drawPolygon(self._ring(value, below))
-            elif handle.lies is Lies.RIM:
+            elif handle.shape is HandleShape.RIM:
                 painter.drawPolygon(self._ring(1.0 - value, below))
             else:
                 painter.drawEllipse(self._at(*handle.place(below)), self.theme.px(4), self.theme.px(4))
@@ -253,20 +253,20 @@ class Lens(KnobPicture[Handle]):
             painter.drawEllipse(self._centre, start, start)
         for handle in self.numbers.values():
             value = handle.value(feel)
-            match handle.lies:
-                case Lies.RADIUS:
+            match handle.shape:
+                case HandleShape.RADIUS:
                     painter.setPen(QPen(theme.colour("ink"), 1.2, Qt.PenStyle.DashLine))
                     painter.drawPolygon(self._ring(value))
-                case Lies.RIM:
+                case HandleShape.RIM:
                     painter.setPen(QPen(theme.colour("game"), 1.6))
                     painter.drawPolygon(self._ring(1.0 - value))
-                case Lies.WEDGE:
+                case HandleShape.WEDGE:
                     self._paint_wedges(painter, value)
-                case Lies.TURN:
-                    if value or handle.label == self.looked_at:
+                case HandleShape.TURN:
+                    if value or handle.label == self.focused_label:
                         painter.setPen(QPen(theme.colour("line"), 1))
                         painter.drawLine(self._at(*handle.place(feel)), self._centre)
-                case Lies.BAND | Lies.HOLD | Lies.CORNER:
+                case HandleShape.BAND | HandleShape.HOLD | HandleShape.CORNER:
                     pass  # filled, or visible by its effect on other lines
 
     def _paint_wedges(self, painter: QPainter, width: float) -> None:
@@ -303,9 +303,9 @@ class Lens(KnobPicture[Handle]):
 
     def _paint_numbers(self, painter: QPainter) -> None:
         """Paints name and value beside each knob; rarely set ones only under the mouse or with the focus."""
-        feel, looked_at = self._shown, self.looked_at
+        feel, focused_label = self._shown, self.focused_label
         for label, handle in self.numbers.items():
-            strong = label == looked_at
+            strong = label == focused_label
             if strong or not handle.rarely_set:
                 text = f"{label} {number_text(handle.value(feel))}{handle.unit}"
                 paint_number(painter, self.knobs[label], self, text, strong)

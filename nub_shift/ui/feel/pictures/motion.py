@@ -88,10 +88,10 @@ class MotionPicture(KnobPicture[MotionNumber]):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self.draw(painter)
-        looked_at = self.looked_at
+        focused_label = self.focused_label
         for label, knob in self.knobs.items():
             text = f"{label} {number_text(self.value(label))}{self.numbers[label].unit}"
-            paint_number(painter, knob, self, text, label == looked_at, self.lifts.get(label, 0))
+            paint_number(painter, knob, self, text, label == focused_label, self.lifts.get(label, 0))
 
     def title(self, painter: QPainter, text: str) -> None:
         """Paints the title above the picture."""

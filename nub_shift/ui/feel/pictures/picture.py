@@ -65,7 +65,7 @@ class KnobPicture(QWidget, Generic[N]):
             self,
             self.theme,
             dragged=self._on_dragged,
-            let_go=self._on_let_go,
+            drag_ended=self._on_let_go,
             stepped=self._on_stepped,
         )
         self.lay_out()
@@ -79,7 +79,7 @@ class KnobPicture(QWidget, Generic[N]):
         """Returns the value at a dragged position, unclamped."""
 
     @property
-    def looked_at(self) -> str:
+    def focused_label(self) -> str:
         """Label of the number whose knob is dragged, has the focus, or lies under the mouse; or empty."""
         if self.dragged is not None:
             return self.dragged[0].label

@@ -17,8 +17,8 @@ from nub_shift.translation import beginning, tr, trn
 from nub_shift.ui.feel.pictures.choice_pictures import SIDE, choice_icon
 from nub_shift.ui.feel.settings.more_less import MoreLess
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.widgets.plain import PlainLabel, set_tip
-from nub_shift.ui.widgets.spins import CalmChoice, DecimalSpin, show_number, show_range
+from nub_shift.ui.widgets.plain import PlainLabel, set_tooltip
+from nub_shift.ui.widgets.spins import DecimalSpin, ScrollSafeChoice, show_number, show_range
 
 _NONE = "none"
 _WIDEST = 250  # width of a list
@@ -43,7 +43,7 @@ class Numbers(QWidget):
     def __init__(self, theme: Theme, control: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
-        self.fields: dict[_Path, DecimalSpin | CalmChoice] = {}
+        self.fields: dict[_Path, DecimalSpin | ScrollSafeChoice] = {}
         self._control = control
         self._layer_id = ""
         self._settings: dict[_Path, Setting] = {}
@@ -100,14 +100,14 @@ class Numbers(QWidget):
         expected = setting.expected if isinstance(field, DecimalSpin) else ""
         if expected and isinstance(setting.kind, NumberKind) and setting.kind.may_be_none:
             expected = tr("not set, or {expected}", expected=expected)
-        set_tip(field, beginning(expected))
+        set_tooltip(field, beginning(expected))
         field.setAccessibleDescription(f"{about.text} {expected}".strip())
         self.fields[setting.path] = field
-        if isinstance(field, CalmChoice):  # has icons of its own
+        if isinstance(field, ScrollSafeChoice):  # has icons of its own
             return name, says, field
         return name, says, field, MoreLess(self.theme, about.drawn)
 
-    def _make_field(self, setting: Setting, about: FeelHelp) -> DecimalSpin | CalmChoice | None:
+    def _make_field(self, setting: Setting, about: FeelHelp) -> DecimalSpin | ScrollSafeChoice | None:
         """Returns the widget for a setting; None for points, which are dragged in the curve."""
         match setting.kind:
             case NumberKind(low, high, whole, may_be_none):
@@ -122,7 +122,7 @@ class Numbers(QWidget):
                 field.valueChanged.connect(partial(self._on_number, setting.path))
                 return field
             case ChoiceKind(words, names):
-                choice = CalmChoice(setting.label, names)
+                choice = ScrollSafeChoice(setting.label, names)
                 side = self.theme.px(SIDE)
                 choice.setIconSize(QSize(side, side))
                 for index, word in enumerate(words):
@@ -141,12 +141,12 @@ class Numbers(QWidget):
             low, high = self._range(path, setting.kind)
             show_range(field, low, high, field.decimals())
             show_number(field, low if setting.text == _NONE else float(setting.text))
-        elif isinstance(field, CalmChoice) and isinstance(setting.kind, ChoiceKind):
+        elif isinstance(field, ScrollSafeChoice) and isinstance(setting.kind, ChoiceKind):
             field.setCurrentIndex(setting.kind.words.index(setting.text))
         else:
-            told = self._rows[path][2]
-            if isinstance(told, PlainLabel):
-                told.setText(
+            value_label = self._rows[path][2]
+            if isinstance(value_label, PlainLabel):
+                value_label.setText(
                     tr("none")
                     if setting.text == "[]"
                     else trn("{count} point", "{count} points", setting.text.count("[") - 1)

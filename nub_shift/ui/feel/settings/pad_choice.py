@@ -15,7 +15,7 @@ from nub_shift.ui.frame.pads_live import PadsLive
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.plain import set_tooltip
 
 _FOR_ALL = tr("For all pads")
 _HELP = tr("Sets this feel for all pads, or for one pad that differs")
@@ -74,7 +74,7 @@ class PadChoice(TextButton):
         self.setEnabled(is_base)
         self.setText(tr("For {name} only", name=self._view.name) if self._view.identity else _FOR_ALL)
         self.setAccessibleName(self.text())
-        set_tip(self, _HELP if is_base else _LAYERS)
+        set_tooltip(self, _HELP if is_base else _LAYERS)
 
     def choose(self, identity: str, name: str) -> None:
         """Chooses one pad, or all pads by empty texts."""

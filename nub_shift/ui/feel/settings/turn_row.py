@@ -32,7 +32,7 @@ class TurnRow(QWidget):
         measure: begins and ends a measurement.
         same: opens the games whose feel can be copied.
         measuring: a measurement is in progress.
-        hears_mouse: counts of the person's mouse are included.
+        counts_mouse: counts of the person's mouse are included.
 
     Signals:
         speed_typed(float, float): counts a second, across and down.
@@ -52,7 +52,7 @@ class TurnRow(QWidget):
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.measuring = self.hears_mouse = False
+        self.measuring = self.counts_mouse = False
         self._theme = theme
         self._by_pad = self._by_mouse = 0.0  # horizontal counts
         self._counts = (0.0, 0.0)  # a second
@@ -184,7 +184,7 @@ class TurnRow(QWidget):
         self.measure.setAccessibleName(self.measure.text())
         self.measure.updateGeometry()
         if self.measuring:
-            by = tr("pad or mouse") if self.hears_mouse else tr("pad")
+            by = tr("pad or mouse") if self.counts_mouse else tr("pad")
             self.said.emit(
                 tr(
                     "{turned} counts so far. Turn the view round once in the game, with {by}",

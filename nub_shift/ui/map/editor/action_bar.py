@@ -29,15 +29,15 @@ from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.amounts import Amounts
 from nub_shift.ui.map.editor.pair_menu import HOW_HELP, possible_manners
-from nub_shift.ui.map.editor.wanted import Place, Wanted
-from nub_shift.ui.map.editor.what_menu import WhatMenu
+from nub_shift.ui.map.editor.wanted import MenuCallbacks, Place
+from nub_shift.ui.map.editor.what_menu import EffectMenu
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.layouts import keep_room
 from nub_shift.ui.widgets.menus import add_entry, passing_menu
-from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tip
+from nub_shift.ui.widgets.plain import FittedLabel, PlainLabel, set_tooltip
 from nub_shift.ui.widgets.spins import make_spin, show_number
 
 # Reactions with a button; the others are in a menu.
@@ -106,7 +106,7 @@ class ActionBar(QWidget):
         self.reaction = Reaction.PRESS
         self._place: Place | None = None
         self._titles = titles
-        self._wanted = Wanted(
+        self._wanted = MenuCallbacks(
             *(self.effect_picked.emit, self.use_picked.emit, self.layer_wanted.emit, self.partner_wanted.emit),
             *(self.third_wanted.emit, self.together_wanted.emit, self.group_wanted.emit),
             *(self.part_wanted.emit, self.example_wanted.emit, self.besides_wanted.emit),
@@ -272,7 +272,7 @@ class ActionBar(QWidget):
             self._waits.show_text(tr("waits {worst} ms", worst=worst))
         elif game.key_ms and found is not None and sent_keys(place.profile, found):
             self._waits.show_text(tr("tap lasts {ms} ms", ms=game.key_ms))
-            set_tip(self._waits, shortest_words(game))
+            set_tooltip(self._waits, shortest_words(game))
         else:
             self._waits.show_text("")
 
@@ -290,7 +290,7 @@ class ActionBar(QWidget):
             fitting = TextButton(self.theme, text).sizeHint().width() <= self.take_over.width()
             _set_text(self.take_over, text if fitting else _MOVE_HERE)
             self.take_over.setAccessibleName(text)
-            set_tip(self.take_over, action_label(place.profile, action, self._layout))
+            set_tooltip(self.take_over, action_label(place.profile, action, self._layout))
 
     def _show_how(self, place: Place) -> None:
         found = action_of(place.assignment, self.reaction)
@@ -298,7 +298,7 @@ class ActionBar(QWidget):
         possible = possible_manners(place.profile, found)
         for manner, button in self.manners.items():
             button.setEnabled(manner in possible)
-            set_tip(button, _manner_tip(manner, possible))
+            set_tooltip(button, _manner_tooltip(manner, possible))
             button.setVisible(not place.whole)
         rare = now if now not in self.manners else None
         _set_text(self.other_manners, MANNER_WORDS[rare] if rare is not None else _OTHER_WAYS)
@@ -309,7 +309,7 @@ class ActionBar(QWidget):
         self._seen.show_text(seen_words(place.profile, found) if found is not None else "")
         self.amounts.show_given(self.rate, now in REPEATS and not place.whole)
 
-    def _row(self, word: str, widgets: Iterable[QWidget], told: str = "") -> list[QWidget]:
+    def _row(self, word: str, widgets: Iterable[QWidget], help_text: str = "") -> list[QWidget]:
         """Adds a row of the sentence with a constant height; returns its word and mark."""
         number = self._rows.rowCount()
         label = PlainLabel(word)
@@ -321,8 +321,8 @@ class ActionBar(QWidget):
         around: list[QWidget] = [label]
         self._rows.addWidget(label, number, 0)
         self._rows.addLayout(row, number, 1)
-        if told:
-            around.append(HelpMark(self.theme, word, told))
+        if help_text:
+            around.append(HelpMark(self.theme, word, help_text))
             self._rows.addWidget(around[-1], number, 2)
         self._rows.setRowMinimumHeight(number, self.theme.px(31))
         return around
@@ -332,7 +332,7 @@ class ActionBar(QWidget):
         if place is None:
             return
         menu = passing_menu(self)
-        lists = WhatMenu(self.theme, place, self._wanted, self._titles, self._layout)
+        lists = EffectMenu(self.theme, place, self._wanted, self._titles, self._layout)
         if which is None:
             lists.fill_all(menu)
         else:
@@ -348,7 +348,7 @@ class ActionBar(QWidget):
                 add_entry(menu, text, partial(self._on_reaction, reaction), reaction is self.reaction)
         if self._place is not None:
             menu.addSeparator()
-            WhatMenu(self.theme, self._place, self._wanted, self._titles, self._layout).fill_when(menu)
+            EffectMenu(self.theme, self._place, self._wanted, self._titles, self._layout).fill_when(menu)
         menu.popup(self.other_reactions.mapToGlobal(self.other_reactions.rect().bottomLeft()))
 
     def _offer_manners(self) -> None:
@@ -360,11 +360,11 @@ class ActionBar(QWidget):
         menu = passing_menu(self)
         for manner, word in MANNER_WORDS.items():
             if manner not in self.manners:
-                text = f"{word}: {inside(_manner_tip(manner, possible))}"
+                text = f"{word}: {inside(_manner_tooltip(manner, possible))}"
                 now = found is not None and found.manner is manner
                 add_entry(menu, text, partial(self._on_manner, manner), now).setEnabled(manner in possible)
         menu.addSeparator()
-        WhatMenu(self.theme, self._place, self._wanted, self._titles, self._layout).fill_how(menu)
+        EffectMenu(self.theme, self._place, self._wanted, self._titles, self._layout).fill_how(menu)
         menu.popup(self.other_manners.mapToGlobal(self.other_manners.rect().bottomLeft()))
 
     def _on_reaction(self, reaction: Reaction) -> None:
@@ -392,7 +392,7 @@ def _marked(reaction: Reaction, given: bool) -> str:
     return f"{REACTION_WORDS[reaction]} •" if given else REACTION_WORDS[reaction]
 
 
-def _manner_tip(manner: Manner, possible: frozenset[Manner]) -> str:
+def _manner_tooltip(manner: Manner, possible: frozenset[Manner]) -> str:
     """Returns the help of a manner, or the reason why it is disabled."""
     if manner in possible:
         return MANNER_HELP[manner]

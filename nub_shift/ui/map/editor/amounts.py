@@ -15,7 +15,7 @@ from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.flow import Flow
 from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.plain import PlainLabel
-from nub_shift.ui.widgets.spins import CalmChoice, make_spin, show_number
+from nub_shift.ui.widgets.spins import ScrollSafeChoice, make_spin, show_number
 
 # Two lines.
 _HEIGHT = 58
@@ -39,7 +39,7 @@ class Amounts(QWidget):
         self.theme = theme
         self.spins: list[QSpinBox] = []
         self.switches: list[TextButton] = []
-        self.choices: list[CalmChoice] = []
+        self.choices: list[ScrollSafeChoice] = []
         self._amounts: list[Amount] = []
         self._options: list[Options] = []
         self._switches: list[Switch] = []
@@ -124,7 +124,7 @@ class Amounts(QWidget):
             self.switches.append(button)
             self._fields.append(self._explained(button, switch))
         for index, options in enumerate(self._options):
-            choice = CalmChoice(options.label, options.texts)
+            choice = ScrollSafeChoice(options.label, options.texts)
             choice.activated.connect(partial(self._on_option, index))
             self.choices.append(choice)
             self._fields.append(self._labelled(options.label, choice, options.help))

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QPainter, QPaintE
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from nub_shift.editing.preview.strip import Strip, strip_for
-from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
+from nub_shift.editing.waiting import Awaited, Wait, WaitEvent, Waiting
 from nub_shift.editing.words.labels import action_label
 from nub_shift.editing.words.slot_views import SlotView, layer_mark, slot_view
 from nub_shift.keyboard.layout import Layout
@@ -19,7 +19,7 @@ from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.widgets.buttons import draw_focus
 from nub_shift.ui.widgets.key_input import KeyCatcher
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.plain import set_tooltip
 from nub_shift.ui.widgets.roving import step_of
 
 
@@ -101,7 +101,7 @@ class Cell(QAbstractButton):
                 origin=origin,
             )
         )
-        set_tip(self, self._view.text if self._view.assignment is not None else "")
+        set_tooltip(self, self._view.text if self._view.assignment is not None else "")
         self.setAccessibleDescription(tr("Press Enter, then the key it should press. Delete clears it."))
         self.update()
 
@@ -128,12 +128,12 @@ class Cell(QAbstractButton):
         """Starts to listen."""
         self.setFocus(Qt.FocusReason.OtherFocusReason)
         if self.takes_keys:
-            self._waiting.heard(Heard.CONTROL, self.slot, self.layer_id)
+            self._waiting.handle_event(WaitEvent.CONTROL, self.slot, self.layer_id)
         else:
             self._waiting.begin(Wait(Awaited.SLOT_MOVE, self.layer_id, self.slot))
         self._signals.chosen.emit(self)
 
-    def follow_waiting(self) -> None:
+    def update_waiting(self) -> None:
         """Repaints at a change of its listening or of the remaining time."""
         if self.listening or self._was_listening:
             self._was_listening = self.listening
@@ -191,7 +191,7 @@ class Cell(QAbstractButton):
         super().focusOutEvent(event)
         of_menu = event is not None and event.reason() == Qt.FocusReason.PopupFocusReason
         if self.listening and not of_menu:
-            self._waiting.heard(Heard.LEFT)
+            self._waiting.handle_event(WaitEvent.LEFT)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)

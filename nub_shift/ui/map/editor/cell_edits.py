@@ -13,7 +13,7 @@ from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.slots import Making
-from nub_shift.editing.waiting import Awaited, Heard, Waiting
+from nub_shift.editing.waiting import Awaited, WaitEvent, Waiting
 from nub_shift.editing.words.effects import use_label
 from nub_shift.editing.words.labels import MANNER_WORDS, REACTION_WORDS, action_label
 from nub_shift.editing.words.slot_views import layer_letter
@@ -174,7 +174,7 @@ class CellEdits(QObject):
             layer_and_slot = (cell.layer_id, cell.slot)
             label = f"{slot_label(cell.slot)}: {what}"
             if self._document.edit(label, lambda profile: change(profile, layer_and_slot)):
-                self._waiting.heard(Heard.GIVEN)
+                self._waiting.handle_event(WaitEvent.GIVEN)
 
     def _on_effect(self, effect: Effect | None) -> None:
         if effect is None:

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QSizePolicy, QStackedWidget
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.edits.feel import HAVING_FEEL
-from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
+from nub_shift.editing.waiting import Awaited, Wait, WaitEvent, Waiting
 from nub_shift.editing.words.slot_views import slot_view
 from nub_shift.model.controls import CONTROL_BY_NAME, CONTROLS, MOTION_SLOT, STICK_SLOTS, slot_label
 from nub_shift.model.pad.labels import control_title
@@ -112,7 +112,7 @@ class ControlEditor(QWidget):
         """Shows the slots in other layers; the selected slot stays selected, in layer `shown` if its layer has gone."""
         cell = self.edits.cell
         if self._waiting.for_slot:
-            self._waiting.heard(Heard.CANCELLED)
+            self._waiting.handle_event(WaitEvent.CANCELLED)
         self._show_grid(layers)
         if cell is None:
             return
@@ -165,12 +165,12 @@ class ControlEditor(QWidget):
         self._room = width if narrow else width - self.bar.widest - self.theme.px(30)
         self.grid.fit(self._room)
 
-    def follow_waiting(self) -> None:
+    def update_waiting(self) -> None:
         """Shows the listening cell, the recording of keys, and the prompt for the reaction."""
         self.edits.is_besides = self.edits.is_besides and self._waiting.for_slot
         self._waiting.aim(self.bar.reaction, self.edits.is_besides)
-        self.grid.follow_waiting()
-        self.written.follow_waiting()
+        self.grid.update_waiting()
+        self.written.update_waiting()
 
     def _make_title(self) -> WrappingRow:
         row = WrappingRow(self.theme.px(6))
@@ -206,7 +206,7 @@ class ControlEditor(QWidget):
         self.bar.part_wanted.connect(self.change_part)
         self.bar.example_wanted.connect(self.written.begin_with)
         self.bar.besides_wanted.connect(self._on_besides_wanted)
-        self.bar.reaction_picked.connect(self.follow_waiting)
+        self.bar.reaction_picked.connect(self.update_waiting)
 
     def change_part(self, reference: Reference) -> None:
         """Shows the entries of a carousel or ring, or the steps of a sequence, for editing."""
@@ -306,7 +306,7 @@ class ControlEditor(QWidget):
             self.edits.is_besides = True
             self.edits.cell.listen()
             self.edits.is_besides = True  # even if the focus comes from another cell
-            self.follow_waiting()
+            self.update_waiting()
 
     def _on_turn_while(self) -> None:
         self._waiting.begin(Wait(Awaited.TURNING_CONTROL, self._layer_id()))

@@ -19,14 +19,14 @@ from nub_shift.model.references.effect_facts import manners_of
 from nub_shift.model.references.profile_index import ProfileIndex
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.editor.wanted import Place, Wanted
+from nub_shift.ui.map.editor.wanted import MenuCallbacks, Place
 from nub_shift.ui.widgets.menu_help import add_choices, add_help
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
 HOW_HELP = tr("Whether the key is down while you hold, until you press again, or again and again.")
 
 
-def fill_pair(menu: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Together, layout: Layout) -> None:
+def fill_pair(menu: QMenu, theme: Theme, place: Place, wanted: MenuCallbacks, pair: Together, layout: Layout) -> None:
     """Adds a menu with all settings of a combination."""
     under = add_menu(menu, tr("Together {pair}", pair=with_words(pair, place.slot)))
     slots, order = pair.slots, pair.order
@@ -39,8 +39,8 @@ def fill_pair(menu: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Tog
     under.addSeparator()
     within_ms = sorted({30, 60, 100, 150, pair.within_ms}) if order is Order.ANY else []
     if within_ms:
-        told = tr("How far apart the presses may be. What each slot does alone waits that long.")
-        add_help(under, theme, tr("the time between presses"), told)
+        help_text = tr("How far apart the presses may be. What each slot does alone waits that long.")
+        add_help(under, theme, tr("the time between presses"), help_text)
     for milliseconds in within_ms:
         made = replace(pair, within_ms=milliseconds)
         add(tr("Within {ms} ms", ms=milliseconds), made, milliseconds == pair.within_ms)
@@ -52,8 +52,8 @@ def fill_pair(menu: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Tog
         add(MANNER_WORDS[manner], with_manner(pair, manner), manner is pair.manner)
     under.addSeparator()
     if len(slots) == 2:
-        told = tr("If one is held first, only the second press counts, and nothing has to wait.")
-        add_help(under, theme, tr("the order of presses"), told)
+        help_text = tr("If one is held first, only the second press counts, and nothing has to wait.")
+        add_help(under, theme, tr("the order of presses"), help_text)
         for held, pressed in (slots, slots[::-1]):
             given = order is Order.GIVEN and slots[0] == held
             made = replace(pair, slots=(held, pressed), order=Order.GIVEN)
@@ -64,10 +64,12 @@ def fill_pair(menu: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Tog
     add(tr("Each by itself"), Together(slots=slots))
 
 
-def _add_reactions(under: QMenu, theme: Theme, place: Place, wanted: Wanted, pair: Together, layout: Layout) -> None:
+def _add_reactions(
+    under: QMenu, theme: Theme, place: Place, wanted: MenuCallbacks, pair: Together, layout: Layout
+) -> None:
     """Adds the actions by reaction; choosing one awaits its key or move."""
-    told = tr("Pressed together, a tap can do one thing and a hold another. Choose one, then a key or move.")
-    when = add_choices(under, theme, tr("When"), told)
+    help_text = tr("Pressed together, a tap can do one thing and a hold another. Choose one, then a key or move.")
+    when = add_choices(under, theme, tr("When"), help_text)
     for reaction, word in REACTION_WORDS.items():
         action = pair.reactions.get(reaction)
         label = action_label(place.profile, action, layout) if action is not None else NOTHING

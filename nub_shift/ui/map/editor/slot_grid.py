@@ -149,10 +149,10 @@ class SlotGrid(QWidget):
         for cell in self.cells.values():
             cell.show_profile(profile, self._document.layout())
 
-    def follow_waiting(self) -> None:
+    def update_waiting(self) -> None:
         """Shows which cell listens."""
         for cell in self.cells.values():
-            cell.follow_waiting()
+            cell.update_waiting()
 
     def stop_at(self, cell: Cell) -> None:
         """Makes this cell the stop of the Tab key, which then leaves the grid."""

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QFocusEvent
 from PyQt6.QtWidgets import QCompleter, QLineEdit, QWidget
 
 from nub_shift.editing.edits.written_sequence import Stroke, recorded_steps, steps_text
-from nub_shift.editing.waiting import Awaited, Heard, Wait, Waiting
+from nub_shift.editing.waiting import Awaited, Wait, WaitEvent, Waiting
 from nub_shift.keyboard.keys import KEY_BY_CODE
 from nub_shift.keyboard.layout import Layout
 from nub_shift.protocol.clock import monotonic_us
@@ -55,16 +55,16 @@ class StepsEntry(QLineEdit):
             self.setFocus(Qt.FocusReason.OtherFocusReason)
             self._waiting.begin(Wait(Awaited.STROKES))
         elif not on and self.recording:
-            self._waiting.heard(Heard.GIVEN)
+            self._waiting.handle_event(WaitEvent.GIVEN)
 
-    def follow_waiting(self) -> None:
+    def update_waiting(self) -> None:
         """Blocks typing while recording."""
         self.setReadOnly(self.recording)
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)
         if self.recording:
-            self._waiting.heard(Heard.LEFT)
+            self._waiting.handle_event(WaitEvent.LEFT)
 
     def _on_stroke(self, code: str, down: bool) -> None:
         self._waiting.extend()

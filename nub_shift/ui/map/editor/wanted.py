@@ -35,7 +35,7 @@ class Place:
 
 
 @dataclass(frozen=True)
-class Wanted:
+class MenuCallbacks:
     """Callbacks for a choice.
 
     Attributes:

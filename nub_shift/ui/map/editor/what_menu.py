@@ -28,7 +28,7 @@ from nub_shift.model.references.walk import actions_in
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.pair_menu import fill_pair
-from nub_shift.ui.map.editor.wanted import Place, Wanted
+from nub_shift.ui.map.editor.wanted import MenuCallbacks, Place
 from nub_shift.ui.widgets.menu_help import add_choices, add_help
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
@@ -99,11 +99,11 @@ _SETTINGS: dict[Kind, tuple[tuple[str, str, tuple[tuple[str, dict[str, Any]], ..
 }
 
 
-class WhatMenu:
+class EffectMenu:
     """Fills menus for a slot."""
 
     def __init__(
-        self, theme: Theme, place: Place, wanted: Wanted, titles: Callable[[], list[str]], layout: Layout
+        self, theme: Theme, place: Place, wanted: MenuCallbacks, titles: Callable[[], list[str]], layout: Layout
     ) -> None:
         """`titles` lists the profiles that a slot can change to; keys are named by `layout`."""
         self._theme = theme
@@ -214,8 +214,8 @@ class WhatMenu:
         uses = place.assignment.uses if place.assignment is not None else ()
         if not uses or not isinstance(uses[0], Turn):
             return
-        told = tr("Turning the pad turns the view, tilting it does something else at the same time.")
-        under = add_choices(menu, self._theme, tr("And tilting"), told)
+        help_text = tr("Turning the pad turns the view, tilting it does something else at the same time.")
+        under = add_choices(menu, self._theme, tr("And tilting"), help_text)
         offered = [use for _, use in choices(Menu.WHOLE, place.profile, place.slot, [])]
         tilts = [use for use in offered if isinstance(use, Tilt | ChooseFromRing)]
         for others in ([], *([tilt] for tilt in tilts)):
@@ -252,8 +252,8 @@ class WhatMenu:
         effect = found.effect if found is not None else None
         if not isinstance(effect, NextLayer):
             return
-        told = tr("Each press turns on the next of these layers, and turns off the one before it.")
-        round_ = add_choices(menu, self._theme, tr("Goes round"), told)
+        help_text = tr("Each press turns on the next of these layers, and turns off the one before it.")
+        round_ = add_choices(menu, self._theme, tr("Goes round"), help_text)
         for layer in self._place.profile.layers:
             on = layer.id in effect.layers
             rest = tuple(other for other in effect.layers if other != layer.id)
@@ -273,8 +273,8 @@ class WhatMenu:
             return
         use = place.assignment.use if place.assignment is not None else None
         if which is Menu.WHOLE and isinstance(use, PointerPosition):
-            told = tr("The move is held as long as you push the stick, as when you drag with a mouse button.")
-            under = add_choices(menu, self._theme, tr("Holds a move at the same time"), told)
+            help_text = tr("The move is held as long as you push the stick, as when you drag with a mouse button.")
+            under = add_choices(menu, self._theme, tr("Holds a move at the same time"), help_text)
             for move in place.profile.moves:
                 if move.keys:
                     held = replace(use, hold=(), hold_move=move.id)
@@ -291,9 +291,9 @@ class WhatMenu:
             under = add_menu(menu, tr("Set {part}", part=part.label))
             what = tr("Edit steps …") if kind is Kind.SEQUENCE else tr("Edit entries …")
             add_entry(under, what, partial(self._wanted.part, reference))
-            for about, told, offered in _SETTINGS[kind]:
+            for about, help_text, offered in _SETTINGS[kind]:
                 under.addSeparator()
-                add_help(under, self._theme, about, told)
+                add_help(under, self._theme, about, help_text)
                 for text, values in offered:
                     now = all(getattr(part, name) == value for name, value in values.items())
                     self._add_edit(under, text, partial(part_edits.change, reference=reference, **values), now)

@@ -18,7 +18,7 @@ from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.steps_entry import StepsEntry
 from nub_shift.ui.widgets.buttons import TextButton
-from nub_shift.ui.widgets.plain import set_tip
+from nub_shift.ui.widgets.plain import set_tooltip
 
 
 class WrittenLine(QWidget):
@@ -53,9 +53,9 @@ class WrittenLine(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         row.addWidget(self.entry, 1)
 
-    def follow_waiting(self) -> None:
+    def update_waiting(self) -> None:
         """Shows whether keys are recorded."""
-        self.entry.follow_waiting()
+        self.entry.update_waiting()
         self.record.setChecked(self.entry.recording)
 
     def change_steps(self, sequence: Sequence) -> None:
@@ -88,7 +88,7 @@ class WrittenLine(QWidget):
             sequence = parse_sequence(text, [found.id for found in self._document.profile.sequences], layout)
         except ValueError as error:
             self.entry.selectAll()
-            set_tip(self.entry, str(error))
+            set_tooltip(self.entry, str(error))
             self.refused.emit(str(error))
             return
         changed, self._changed = self._changed, ""
