@@ -23,7 +23,7 @@ from PyQt6.QtWidgets import QApplication
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.model.pad.labels import LabelStyle
-from nub_shift.model.profile.comes_on import Front
+from nub_shift.model.profile.activation import Front
 from nub_shift.model.profile.profile import SCHEMA_VERSION
 from nub_shift.protocol.calls import PlayDemo, WorkByHand
 from nub_shift.store.atomic import write_text

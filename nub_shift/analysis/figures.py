@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nub_shift.analysis.hands import GRID_US, Piece, Samples, held_at
+from nub_shift.analysis.reshaping import Motion, Turned, stage_pressed
 from nub_shift.analysis.turning import SLOW_DPS
-from nub_shift.analysis.what_if import Motion, Turned, stage_pressed
 from nub_shift.engine.shaping.directions import SECTOR_WAYS
 from nub_shift.engine.values import US_PER_SECOND
 from nub_shift.model.profile.feel import Stage

@@ -16,7 +16,7 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import Key, Output
 from nub_shift.model.kinds import OutputKind
 from nub_shift.model.messages import Code, Message
-from nub_shift.model.profile.comes_on import Away, Front
+from nub_shift.model.profile.activation import Away, Front
 from nub_shift.outputs.output import DownKeys, OutputDevice
 from nub_shift.pads.made_up.pad import SimulatedPad
 from nub_shift.pads.made_up.shapes import simulated_pad

@@ -16,10 +16,10 @@ from nub_shift.bench.frames import random_figures
 from nub_shift.bench.kernel.devices import NotObserved
 from nub_shift.bench.kernel.latency import kernel_figures
 from nub_shift.bench.processes import process_figures
+from nub_shift.bench.reshaping import what_if_figures
 from nub_shift.bench.session import session_figures
 from nub_shift.bench.signs import signs_figures
 from nub_shift.bench.soak import soak_figures
-from nub_shift.bench.what_if import what_if_figures
 from nub_shift.compiled import kind
 
 

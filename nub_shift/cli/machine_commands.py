@@ -8,7 +8,7 @@ from pathlib import Path
 
 import click
 
-from nub_shift.cli.saying import EXIT_FAULT, fail, json_option, state_argument, switch
+from nub_shift.cli.console import EXIT_FAULT, fail, json_option, state_argument, switch
 from nub_shift.own_process import program_command
 from nub_shift.translation import tr
 

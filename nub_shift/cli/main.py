@@ -14,7 +14,7 @@ from inspect import cleandoc
 import click
 
 from nub_shift.cli import machine_commands, pad_commands, play_commands
-from nub_shift.cli.saying import EXIT_FAULT, fail_by_fault, notify
+from nub_shift.cli.console import EXIT_FAULT, fail_by_fault, notify
 from nub_shift.model.plain_text import system_fault
 from nub_shift.translation import tr
 

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import click
 
-from nub_shift.cli.saying import EXIT_FAULT, SECONDS, Seconds, fail, give_up, json_option, notify, say
+from nub_shift.cli.console import EXIT_FAULT, SECONDS, Seconds, fail, give_up, json_option, notify, say
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.problems import ProfileError
 from nub_shift.translation import tr

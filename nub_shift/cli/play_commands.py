@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from nub_shift.cli.saying import (
+from nub_shift.cli.console import (
     OUTPUTS,
     PAD_KINDS,
     SECONDS,

@@ -11,7 +11,7 @@ from typing import Any, Final
 from jeepney import DBusAddress, message_bus
 
 from nub_shift.desktop_bus.bus import NOTHING, Body, Bus, Served
-from nub_shift.model.profile.comes_on import MAX_TEXT
+from nub_shift.model.profile.activation import MAX_TEXT
 
 log = logging.getLogger("nub_shift.desktop_bus")
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from pathlib import PureWindowsPath
 from typing import Final
 
-from nub_shift.model.profile.comes_on import MAX_PATTERN, Front, Rule, fits
+from nub_shift.model.profile.activation import MAX_PATTERN, Front, Rule, fits
 
 # Suffixes of programs started by a loader.
 _GAMES: Final = (".exe", ".x86_64", ".x86", ".sh", ".jar", ".swf", ".rom")

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import psutil
 
 from nub_shift.front.processes import program_of
-from nub_shift.model.profile.comes_on import Front, Rule, fits
+from nub_shift.model.profile.activation import Front, Rule, fits
 
 
 def by_program_alone(rules: Sequence[Rule]) -> list[Rule]:

@@ -16,7 +16,7 @@ from pywayland.client import Display
 from nub_shift.front.foreign_toplevel import ACTIVATED, ToplevelManager
 from nub_shift.front.windows import is_wayland
 from nub_shift.front.x11 import MAX_WINDOWS, X11Windows
-from nub_shift.model.profile.comes_on import MAX_TEXT, Front
+from nub_shift.model.profile.activation import MAX_TEXT, Front
 from nub_shift.translation import tr
 
 

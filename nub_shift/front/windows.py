@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 from typing import Protocol
 
-from nub_shift.model.profile.comes_on import Front
+from nub_shift.model.profile.activation import Front
 
 
 class Windows(Protocol):

@@ -11,7 +11,7 @@ from Xlib import X, Xatom, display, error, ext
 
 from nub_shift.front.processes import program_of
 from nub_shift.front.windows import is_wayland
-from nub_shift.model.profile.comes_on import MAX_TEXT, Front
+from nub_shift.model.profile.activation import MAX_TEXT, Front
 from nub_shift.translation import tr
 
 _ACTIVE = "_NET_ACTIVE_WINDOW"

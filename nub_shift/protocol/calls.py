@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal, get_args
 import msgspec
 from msgspec import Meta
 
-from nub_shift.model.profile.comes_on import Away, Front
+from nub_shift.model.profile.activation import Away, Front
 
 
 class _Call(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

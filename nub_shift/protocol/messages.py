@@ -7,7 +7,7 @@ import msgspec
 from nub_shift.engine.values import Output, RingLook
 from nub_shift.model.controls import Finger
 from nub_shift.model.messages import Message
-from nub_shift.model.profile.comes_on import Away, Front, Rule
+from nub_shift.model.profile.activation import Away, Front, Rule
 from nub_shift.model.profile.profile import Profile
 
 
@@ -98,7 +98,7 @@ class State(msgspec.Struct, frozen=True):
         seats: at least one.
         down: keys that are down, of all seats.
         front: window in front, if known.
-        away: reason for sending nothing; see `model.profile.comes_on.Away`.
+        away: reason for sending nothing; see `model.profile.activation.Away`.
         follows: whether windows in front are reported, so that profiles activate automatically.
         library_late: the last reading of the library was too slow, and is retried.
         halted: a person has stopped everything, from the pad or the keyboard.

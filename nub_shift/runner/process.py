@@ -24,11 +24,11 @@ from nub_shift.pads.pad import Pad, PadError
 from nub_shift.pads.spec import PadSpec, parse_spec
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import State
-from nub_shift.runner.beside import BackgroundWork
+from nub_shift.runner.background import BackgroundWork
 from nub_shift.runner.clients.helpers import FRUGAL, Helper, Helpers
 from nub_shift.runner.clients.server import Server
 from nub_shift.runner.errors import CannotPlay
-from nub_shift.runner.late import import_late
+from nub_shift.runner.lazy_import import import_late
 from nub_shift.runner.live.output_watch import OutputWatch
 from nub_shift.runner.loop import StopSignals, run_loop
 from nub_shift.runner.pads.batteries import Batteries

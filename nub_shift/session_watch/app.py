@@ -15,7 +15,7 @@ from nub_shift.desktop_bus.screen_lock import ScreenLock
 from nub_shift.front.offers import WINDOWS, offers
 from nub_shift.front.windows import is_wayland
 from nub_shift.model.halting import HALT_KEY
-from nub_shift.model.profile.comes_on import APP_ID, Away
+from nub_shift.model.profile.activation import APP_ID, Away
 from nub_shift.protocol.calls import (
     Alive,
     Call,
@@ -29,10 +29,10 @@ from nub_shift.protocol.calls import (
 from nub_shift.protocol.client import News
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import Ping, Ready
-from nub_shift.session_watch.again import Retry
 from nub_shift.session_watch.front_watch import FrontWatch
 from nub_shift.session_watch.halt_key import HaltKey
 from nub_shift.session_watch.keyboard_watch import KeyboardWatch
+from nub_shift.session_watch.retry import Retry
 from nub_shift.session_watch.runner_line import RunnerLine
 from nub_shift.translation import tr
 

@@ -15,10 +15,10 @@ from nub_shift.desktop_bus.kwin_watch import KWinWatch, KWinWindow
 from nub_shift.front.connecting import connect
 from nub_shift.front.processes import program_of, started_at
 from nub_shift.front.windows import Windows, has_display, is_wayland
-from nub_shift.model.profile.comes_on import Front
+from nub_shift.model.profile.activation import Front
 from nub_shift.protocol.sockets import runtime_folder
-from nub_shift.session_watch.again import Retry
 from nub_shift.session_watch.numbers import WindowNumbers
+from nub_shift.session_watch.retry import Retry
 from nub_shift.store.atomic import write_text
 
 log = logging.getLogger("nub_shift.session_watch")

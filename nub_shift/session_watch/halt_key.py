@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 from nub_shift.front.raw_input import RAW_KEY_PRESS, key_pressed, listen
 from nub_shift.keyboard.keys import KEY_BY_CODE, KEYCODE_OFFSET
 from nub_shift.model.halting import HALT_KEY
-from nub_shift.session_watch.again import Retry
+from nub_shift.session_watch.retry import Retry
 
 if TYPE_CHECKING:
     from Xlib.display import Display

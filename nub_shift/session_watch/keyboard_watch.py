@@ -7,7 +7,7 @@ import os
 from collections.abc import Callable
 
 from nub_shift.keyboard.layout_watch import LayoutWatch
-from nub_shift.session_watch.again import Retry
+from nub_shift.session_watch.retry import Retry
 
 
 class KeyboardWatch:

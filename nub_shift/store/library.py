@@ -14,7 +14,7 @@ import platformdirs
 import tomli
 
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.profile.comes_on import ActivationRules
+from nub_shift.model.profile.activation import ActivationRules
 from nub_shift.store.journal import journal_path
 from nub_shift.store.reading import read_bounded
 

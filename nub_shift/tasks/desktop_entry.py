@@ -12,7 +12,7 @@ import platformdirs
 
 from nub_shift import VERSION
 from nub_shift.desktop import MIME, template
-from nub_shift.model.profile.comes_on import APP_ID
+from nub_shift.model.profile.activation import APP_ID
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import EXPORT_SUFFIX
 from nub_shift.tasks.launchers import desktop_exec, desktop_words, starts

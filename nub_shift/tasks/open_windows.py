@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nub_shift.front.connecting import connect
-from nub_shift.model.profile.comes_on import Front, fits, weight
+from nub_shift.model.profile.activation import Front, fits, weight
 from nub_shift.store.library import library_folder, rules_in
 from nub_shift.translation import tr
 

@@ -14,7 +14,7 @@ import platformdirs
 
 from nub_shift.desktop import template
 from nub_shift.model.messages import Code
-from nub_shift.model.profile.comes_on import APP_ID
+from nub_shift.model.profile.activation import APP_ID
 from nub_shift.own_process import program_command, start_program
 from nub_shift.protocol.calls import GetState, Stop
 from nub_shift.protocol.client import RunnerClient, RunnerError

@@ -17,7 +17,7 @@ from nub_shift.desktop import icon_path
 from nub_shift.editing.document import Document
 from nub_shift.keyboard.layout_watch import LayoutWatch
 from nub_shift.keyboard.session import SessionLayout
-from nub_shift.model.profile.comes_on import APP_ID
+from nub_shift.model.profile.activation import APP_ID
 from nub_shift.store.library import note_used
 from nub_shift.store.profile_files import read_profile
 from nub_shift.ui.commands import Station
@@ -26,7 +26,6 @@ from nub_shift.ui.language import speak
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.desktop import Desktop, look_of
 from nub_shift.ui.look.theme import BASE_POINTS, DAY, NIGHT, Look, Theme, fitting
-from nub_shift.ui.only_window import SingleInstance
 from nub_shift.ui.runner_start import RunnerStart
 from nub_shift.ui.settings import (
     MotionChoice,
@@ -39,6 +38,7 @@ from nub_shift.ui.settings import (
     window_place,
 )
 from nub_shift.ui.shown_window import ShownWindow
+from nub_shift.ui.single_instance import SingleInstance
 from nub_shift.ui.window import Window
 from nub_shift.ui.writing import WritingThread
 

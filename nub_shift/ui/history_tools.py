@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QAction
 
-from nub_shift.editing.undoing import UndoChoice, UndoOwner
+from nub_shift.editing.undo_choice import UndoChoice, UndoOwner
 from nub_shift.translation import tr
 from nub_shift.ui.commands import Command, set_action_tooltip
 from nub_shift.ui.widgets.buttons import TextButton

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from nub_shift.ui.listening import ConnectionNotifier
+from nub_shift.ui.connection_notifier import ConnectionNotifier
 
 if TYPE_CHECKING:
     from Xlib.display import Display

@@ -9,7 +9,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from nub_shift.editing.document import Document
-from nub_shift.model.profile.comes_on import Away
+from nub_shift.model.profile.activation import Away
 from nub_shift.protocol.messages import State
 from nub_shift.ui.frame.signal_bar import SignalBar
 from nub_shift.ui.frame.tape import Tape

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QApplication, QMainWindow, QStackedWidget, QVBoxLayo
 
 from nub_shift.editing.document import Document
 from nub_shift.editing.saved_words import saved_words
-from nub_shift.editing.undoing import UndoChoice, UndoOwner
+from nub_shift.editing.undo_choice import UndoChoice, UndoOwner
 from nub_shift.editing.waiting import WaitEvent
 from nub_shift.protocol.calls import AssignPad
 from nub_shift.protocol.clock import monotonic_us
@@ -24,7 +24,7 @@ from nub_shift.ui import settings
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions
 from nub_shift.ui.feel.page import FeelPage
 from nub_shift.ui.file_watch import FileWatch
-from nub_shift.ui.frame.announcing import Announcer
+from nub_shift.ui.frame.announcer import Announcer
 from nub_shift.ui.frame.both_changed import BothChanged
 from nub_shift.ui.frame.foot import Foot
 from nub_shift.ui.frame.hold_back import HoldBack
@@ -33,8 +33,8 @@ from nub_shift.ui.frame.messages import Messages
 from nub_shift.ui.frame.signal_bar import SignalBar
 from nub_shift.ui.frame.station_bar import StationBar
 from nub_shift.ui.frame.tape import Tape
-from nub_shift.ui.help.helping import HelpTools
-from nub_shift.ui.help.leading import Guidance
+from nub_shift.ui.help.guidance import Guidance
+from nub_shift.ui.help.help_tools import HelpTools
 from nub_shift.ui.help.places import set_place
 from nub_shift.ui.history_tools import HistoryTools
 from nub_shift.ui.library.station import LibraryStation
@@ -43,17 +43,17 @@ from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.map_tools import MapTools
 from nub_shift.ui.map.station import MapStation
-from nub_shift.ui.opening import ProfileOpening
 from nub_shift.ui.pads.hand_pad import HandPad
 from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.pages import Pages
 from nub_shift.ui.play.session_switch import SessionSwitch
 from nub_shift.ui.play.station import PlayingStation
 from nub_shift.ui.practice.station import TryStation
+from nub_shift.ui.profile_opening import ProfileOpening
 from nub_shift.ui.runner_start import RunnerStart
 from nub_shift.ui.runner_view import RunnerView
-from nub_shift.ui.seen import Seen
 from nub_shift.ui.tools_row import ToolsRow
+from nub_shift.ui.visibility import Seen
 from nub_shift.ui.widgets.layouts import PageScroll, name_scroll_bars
 from nub_shift.ui.widgets.tab_order import FollowedFocus, focus_next, focus_next_area
 

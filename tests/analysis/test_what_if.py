@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from nub_shift.analysis.figures import look_figures, pull_figures, walk_figures
 from nub_shift.analysis.hands import ROWS, Hands, Piece
-from nub_shift.analysis.what_if import sectors, stick_motion, turned
+from nub_shift.analysis.reshaping import sectors, stick_motion, turned
 from nub_shift.engine.engine import Engine
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame, Pointer

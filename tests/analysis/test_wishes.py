@@ -10,8 +10,8 @@ import pytest
 
 from nub_shift.analysis.figures import look_figures, pull_figures, walk_figures
 from nub_shift.analysis.hands import Hands, Piece
+from nub_shift.analysis.reshaping import sectors, stick_motion
 from nub_shift.analysis.turning import Turning
-from nub_shift.analysis.what_if import sectors, stick_motion
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.edits.bindings import set_feel
 from nub_shift.editing.feel.look_speed import speed

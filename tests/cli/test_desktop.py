@@ -12,7 +12,7 @@ from click.testing import CliRunner
 
 from nub_shift.cli.main import main
 from nub_shift.desktop import MIME
-from nub_shift.model.profile.comes_on import APP_ID
+from nub_shift.model.profile.activation import APP_ID
 
 
 def test_the_program_is_put_into_the_menu_and_taken_out(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

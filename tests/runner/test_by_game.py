@@ -21,7 +21,7 @@ from nub_shift.bench.ready_library import Done, ReadyLibrary
 from nub_shift.engine.program import Program
 from nub_shift.engine.values import Frame
 from nub_shift.model.messages import Code, Message
-from nub_shift.model.profile.comes_on import Front, matches_pattern
+from nub_shift.model.profile.activation import Front, matches_pattern
 from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, SetLive, WorkByHand
 from nub_shift.protocol.codec import Refused
 from nub_shift.protocol.messages import State

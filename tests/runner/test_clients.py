@@ -15,7 +15,7 @@ from nub_shift.protocol.calls import Call, EndSeat, OpenMenu, Subscribe, WatchSi
 from nub_shift.protocol.client import ClientProtocol, News
 from nub_shift.protocol.codec import encode_request
 from nub_shift.protocol.messages import SignsNews, Telemetry
-from nub_shift.runner.beside import BackgroundWork
+from nub_shift.runner.background import BackgroundWork
 from nub_shift.runner.clients.connections import MAX_UNSENT_BYTES
 from nub_shift.runner.clients.server import Server
 from nub_shift.runner.pads.batteries import PERIOD_US, Batteries

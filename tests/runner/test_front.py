@@ -7,7 +7,7 @@ import subprocess
 import sys
 
 from nub_shift.front.running import newest_running
-from nub_shift.model.profile.comes_on import Front, Rule
+from nub_shift.model.profile.activation import Front, Rule
 from nub_shift.runner.watch import SOON_S, Watch
 
 

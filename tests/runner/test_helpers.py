@@ -12,7 +12,7 @@ import psutil
 import pytest
 from Xlib import X, Xatom, display
 
-from nub_shift.model.profile.comes_on import Away
+from nub_shift.model.profile.activation import Away
 from nub_shift.protocol.calls import AssignPad, OpenMenu, PlugIn, ReportAway, SetLive, WorkByHand
 from nub_shift.store.atomic import write_text
 from tests.engine.playing import profile_text

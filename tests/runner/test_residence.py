@@ -18,7 +18,7 @@ from click.testing import CliRunner
 
 from nub_shift.cli.main import main
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.model.profile.comes_on import APP_ID
+from nub_shift.model.profile.activation import APP_ID
 from nub_shift.protocol.calls import AssignPad, HoldBack, LoadProfile, PlugIn, SetLive, SharePad, Unplug
 from nub_shift.protocol.client import RunnerClient
 from nub_shift.store.atomic import write_text

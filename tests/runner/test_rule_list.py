@@ -13,7 +13,7 @@ import pytest
 from nub_shift.keyboard.session import SessionLayout
 from nub_shift.model.messages import Code, Message
 from nub_shift.protocol.clock import monotonic_us
-from nub_shift.runner.beside import BackgroundWork
+from nub_shift.runner.background import BackgroundWork
 from nub_shift.runner.profiles.loading import Loading
 from nub_shift.runner.profiles.rule_list import RuleList
 from nub_shift.runner.watch import Watch

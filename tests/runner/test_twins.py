@@ -144,7 +144,7 @@ def test_a_pad_given_to_another_player_is_not_waited_for_any_more(desk: Desk) ->
     assert first.source.former == second.source.former[:-1] + "2"
 
 
-@pytest.mark.parametrize("asked", ["serial-1", "USB-1", "event1", "/dev/input/event1"])
+@pytest.mark.parametrize("requested", ["serial-1", "USB-1", "event1", "/dev/input/event1"])
 def test_a_pad_is_named_by_serial_plug_or_device_and_the_full_name_counts_first(desk: Desk, requested: str) -> None:
     desk.plug("b", "serial-10", "usb-1.2")
     desk.found["b"] = Found("/dev/input/event10", desk.found["b"].description)

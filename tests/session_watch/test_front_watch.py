@@ -19,7 +19,7 @@ from jeepney import message_bus
 from Xlib import X, Xatom, display
 
 from nub_shift.desktop_bus.bus import Bus
-from nub_shift.model.profile.comes_on import Front
+from nub_shift.model.profile.activation import Front
 from nub_shift.session_watch.front_watch import FrontWatch
 from nub_shift.store.atomic import write_text
 from nub_shift.store.library import library_folder

@@ -16,7 +16,7 @@ from pathlib import Path
 
 import psutil
 
-from nub_shift.model.profile.comes_on import Front
+from nub_shift.model.profile.activation import Front
 from nub_shift.protocol.calls import AssignPad, LoadProfile, PlugIn, ReportFront, SetLive, WorkByHand
 from nub_shift.protocol.client import RunnerError
 from nub_shift.store.atomic import write_text

@@ -27,8 +27,8 @@ from nub_shift.store.library import library_folder
 from nub_shift.store.profile_files import format_profile, read_profile
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look.theme import DAY, Theme
-from nub_shift.ui.only_window import SingleInstance
 from nub_shift.ui.runner_start import OwnRunner
+from nub_shift.ui.single_instance import SingleInstance
 from nub_shift.ui.window import Window
 from tests.ui.test_library import emptied
 

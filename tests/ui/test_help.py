@@ -16,7 +16,7 @@ from pytestqt.qtbot import QtBot
 
 from nub_shift.editing.first_steps import Step
 from nub_shift.engine.values import Key
-from nub_shift.model.profile.comes_on import ActivationRules, Rule
+from nub_shift.model.profile.activation import ActivationRules, Rule
 from nub_shift.model.profile.feel import Feel, StickFeel
 from nub_shift.model.profile.profile import SCHEMA_VERSION, Profile
 from nub_shift.protocol.messages import Telemetry

@@ -46,7 +46,7 @@ from nub_shift.store.profile_files import format_profile, parse_profile
 from nub_shift.ui.commands import Station
 from nub_shift.ui.look.theme import DAY, Theme
 from nub_shift.ui.map.editor.control_editor import ControlEditor
-from nub_shift.ui.map.editor.what_menu import EXAMPLES
+from nub_shift.ui.map.editor.effect_menu import EXAMPLES
 from nub_shift.ui.settings import listening_ms
 from nub_shift.ui.widgets.spins import DecimalSpin, ScrollSafeChoice
 from tests.ui.conftest import Bench

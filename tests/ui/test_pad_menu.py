@@ -11,7 +11,7 @@ import pytest
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.model.controls import WAYS
 from nub_shift.model.pad.pad_menu import BACK, DO, opener_of
-from nub_shift.model.profile.comes_on import ActivationRules, Front, Rule
+from nub_shift.model.profile.activation import ActivationRules, Front, Rule
 from nub_shift.pads.made_up.shapes import SIMULATED, simulated_pad
 from nub_shift.protocol.calls import OpenMenu, SetLive, StayOn, SwitchGyro
 from nub_shift.protocol.messages import PadState, SeatState, State

@@ -382,7 +382,7 @@ def test_where_set_up_was_ended_nothing_is_unplugged_by_another_click(sit_down: 
 
 def test_the_simulated_pad_is_worked_beside_any_station(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
     told: list[Call] = []
-    monkeypatch.setattr(bench.link, "tell", told.append)
+    monkeypatch.setattr(bench.link, "notify", told.append)
     window, hand_pad = bench.window, bench.window.hand_pad
     said: list[str] = []
     hand_pad.said.connect(said.append)

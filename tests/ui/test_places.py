@@ -18,7 +18,7 @@ from nub_shift.model.messages import Code, Message
 from nub_shift.model.pad.measures import Measured, StickRest
 from nub_shift.model.pad.trim import PadTrim
 from nub_shift.model.profile.actions import Action, Manner
-from nub_shift.model.profile.comes_on import Front
+from nub_shift.model.profile.activation import Front
 from nub_shift.model.profile.effects import Effect
 from nub_shift.model.profile.reactions import Reaction
 from nub_shift.pads.made_up.shapes import TERN

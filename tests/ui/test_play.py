@@ -14,7 +14,7 @@ from PyQt6.QtCore import Qt
 from pytestqt.qtbot import QtBot
 
 from nub_shift.demo.games import demo_profile_text
-from nub_shift.model.profile.comes_on import Away, Front, Leaving, Rule
+from nub_shift.model.profile.activation import Away, Front, Leaving, Rule
 from nub_shift.model.profile.signs import Place, SignKind, Signs
 from nub_shift.protocol.messages import PadState, SeatState, State
 from nub_shift.store.atomic import write_text

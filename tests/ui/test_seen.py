@@ -11,7 +11,7 @@ from tests.xserver import XWindow, x_process
 SCRIPT = """
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication, QWidget
-from nub_shift.ui.seen import Seen
+from nub_shift.ui.visibility import Seen
 application = QApplication([])
 window = QWidget()
 window.setGeometry(100, 100, 200, 200)

@@ -16,7 +16,7 @@ from pytestqt.qtbot import QtBot
 from nub_shift.demo.games import demo_profile_text
 from nub_shift.editing.document import Document
 from nub_shift.engine.values import Key
-from nub_shift.model.profile.comes_on import Front
+from nub_shift.model.profile.activation import Front
 from nub_shift.protocol.calls import (
     AssignPad,
     LoadProfile,

@@ -471,7 +471,7 @@ def test_what_a_pad_lacks_is_unassigned_and_all_players_pads_stand_in_the_head(
     place = bar._pad.mapTo(bench.window, QPoint())
     notify(PadState("", few, Message(Code.NOT_CONNECTED, {"pad": "Half"}), spare=SparePad("c", "Third")))
     requested: list[Call] = []
-    monkeypatch.setattr(bench.link, "ask", requested.append)
+    monkeypatch.setattr(bench.link, "call", requested.append)
     assert bar.spare.mapTo(bench.window, QPoint()) == place
     assert "Half is not connected. Third is here" in bench.window._message._said
     QTest.mouseClick(bar.spare, Qt.MouseButton.LeftButton)

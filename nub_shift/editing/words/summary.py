@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from nub_shift.editing.words.comes_on import leaving_words, rule_line
+from nub_shift.editing.words.activation import leaving_words, rule_line
 from nub_shift.editing.words.labels import action_label, layer_words, move_count, reacting_words, slot_words
 from nub_shift.editing.words.reach import plainly, reach, warnings
 from nub_shift.editing.words.slot_views import input_caps

@@ -16,7 +16,7 @@ from nub_shift.model.checks.action_checks import (
     effects_named,
     instant_problems,
 )
-from nub_shift.model.checks.comes_on_checks import comes_on_problems
+from nub_shift.model.checks.activation_checks import comes_on_problems
 from nub_shift.model.checks.feel_checks import feel_problems
 from nub_shift.model.checks.sequence_checks import carousel_problems, ring_problems, sequence_problems
 from nub_shift.model.controls import CONTROL_OF_SLOT, DIAGONALS, MOTION_SLOT, STICK_SLOTS, SURFACE_SLOT

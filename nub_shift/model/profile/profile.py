@@ -15,8 +15,8 @@ from msgspec import Meta
 
 from nub_shift.model.controls import PARTS_OF_WHOLE, WAYS_OF_WHOLE
 from nub_shift.model.profile.actions import Action
+from nub_shift.model.profile.activation import ActivationRules
 from nub_shift.model.profile.colours import Colour
-from nub_shift.model.profile.comes_on import ActivationRules
 from nub_shift.model.profile.effects import ClickWheel, Pace, PressKeys, Sent, TypeText, WheelDirection
 from nub_shift.model.profile.feel import Feel, FeelChange, changed_feel
 from nub_shift.model.profile.game import Game

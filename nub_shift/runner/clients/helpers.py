@@ -12,7 +12,7 @@ from typing import Final
 from nub_shift.engine.agenda import earlier
 from nub_shift.own_process import own_environment, start_own
 from nub_shift.protocol.clock import monotonic_us
-from nub_shift.runner.beside import BackgroundWork
+from nub_shift.runner.background import BackgroundWork
 
 log = logging.getLogger("nub_shift.runner")
 

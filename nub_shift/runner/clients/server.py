@@ -12,7 +12,7 @@ import msgspec
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.program import Program
 from nub_shift.model.messages import Code, Message, MessageError
-from nub_shift.model.profile.comes_on import Away, Front, cut
+from nub_shift.model.profile.activation import Away, Front, cut
 from nub_shift.protocol.calls import (
     ALL_SEATS,
     METHODS,

@@ -9,7 +9,7 @@ from typing import Final, Protocol
 
 from nub_shift.model.messages import Message
 from nub_shift.outputs.output import OutputDevice, OutputError
-from nub_shift.runner.beside import BackgroundWork
+from nub_shift.runner.background import BackgroundWork
 from nub_shift.runner.watch import Watch
 
 # First delay before checking for the return, doubled each time.

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Final
 
-from nub_shift.runner.beside import BackgroundWork
+from nub_shift.runner.background import BackgroundWork
 from nub_shift.runner.seats.session import Session
 
 # Interval of reading; few drivers report a change.

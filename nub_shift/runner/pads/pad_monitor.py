@@ -16,7 +16,7 @@ from nub_shift.pads.kernel.holders import Holder, readers
 from nub_shift.pads.known.cards import card_of, identities_of
 from nub_shift.pads.pad import DevicePad, Pad, PadError, PadGone
 from nub_shift.protocol.messages import ConnectedPads, Introducing
-from nub_shift.runner.beside import BackgroundWork
+from nub_shift.runner.background import BackgroundWork
 from nub_shift.runner.pads.pad_registry import PadEntry, PadRegistry, pad_infos
 from nub_shift.runner.pads.pads_feed import PadsFeed
 from nub_shift.runner.seats.pad_events import PadEvents

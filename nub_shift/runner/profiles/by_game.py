@@ -11,7 +11,7 @@ from typing import Final, Protocol
 from nub_shift.engine.agenda import earlier
 from nub_shift.engine.program import Program
 from nub_shift.model.messages import Code, Message
-from nub_shift.model.profile.comes_on import Front, Leaving, Rule, fits, weight
+from nub_shift.model.profile.activation import Front, Leaving, Rule, fits, weight
 from nub_shift.protocol.codec import Refused
 from nub_shift.runner.profiles.reading import RuledProfile
 from nub_shift.runner.seats.profile_requests import Loaded

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Final
 
-from nub_shift.model.profile.comes_on import Front
+from nub_shift.model.profile.activation import Front
 
 # Bound on unread changes.
 MAX_CHANGES: Final = 16

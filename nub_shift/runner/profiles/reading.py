@@ -24,7 +24,7 @@ from nub_shift.keyboard.xkb import Names
 from nub_shift.model.checks.references import reference_problems
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.problems import ProfileError
-from nub_shift.model.profile.comes_on import ActivationRules
+from nub_shift.model.profile.activation import ActivationRules
 from nub_shift.model.profile.listed import Carousel, Ring
 from nub_shift.model.profile.listed import Sequence as KeySequence
 from nub_shift.model.profile.profile import Layer, Move, Profile

@@ -13,7 +13,7 @@ from typing import Final
 
 from nub_shift.engine.agenda import earlier
 from nub_shift.model.messages import Code, Message
-from nub_shift.runner.beside import BackgroundWork
+from nub_shift.runner.background import BackgroundWork
 from nub_shift.runner.profiles.folder_watch import FolderWatch
 from nub_shift.runner.profiles.loading import LIMIT_US, Loading
 from nub_shift.runner.profiles.reading import RuledProfile

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from nub_shift.engine.tally import Tally
 from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.runner.beside import BackgroundWork
+from nub_shift.runner.background import BackgroundWork
 from nub_shift.store.played import Recap, keep_played
 
 log = logging.getLogger("nub_shift.runner")

@@ -12,7 +12,7 @@ from nub_shift.model.controls import CONTROL_OF_CHANNEL
 from nub_shift.model.messages import Code, Message
 from nub_shift.model.pad.pad_menu import MIDDLE_BUTTONS
 from nub_shift.model.pad.trim import PadTrim
-from nub_shift.model.profile.comes_on import Rule
+from nub_shift.model.profile.activation import Rule
 from nub_shift.pads.pad import Pad, PadError, PadGone
 from nub_shift.runner.seats.opener_gate import OpenerGate
 from nub_shift.runner.seats.pad_signals import PadSignals

@@ -13,7 +13,7 @@ from nub_shift.engine.program import Program
 from nub_shift.engine.values import US_PER_SECOND, Output, ProfileRequest
 from nub_shift.model.kinds import OutputKind
 from nub_shift.model.messages import Code, Message
-from nub_shift.model.profile.comes_on import Away, Front
+from nub_shift.model.profile.activation import Away, Front
 from nub_shift.outputs.output import OutputDevice, OutputError
 from nub_shift.outputs.registry import is_x11_only
 from nub_shift.outputs.watcher import STALLED_US

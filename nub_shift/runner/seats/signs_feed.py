@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Final, Protocol
 
 from nub_shift.engine.values import US_PER_SECOND
-from nub_shift.model.profile.comes_on import Away
+from nub_shift.model.profile.activation import Away
 from nub_shift.model.profile.profile import Profile
 from nub_shift.protocol.messages import SeatSigns, SignsNews
 from nub_shift.runner.live.live_switch import LiveSwitch

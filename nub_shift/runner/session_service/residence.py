@@ -11,7 +11,7 @@ from nub_shift.engine.agenda import earlier
 from nub_shift.engine.program import Program
 from nub_shift.model.messages import MessageError
 from nub_shift.protocol.messages import State
-from nub_shift.runner.beside import BackgroundWork
+from nub_shift.runner.background import BackgroundWork
 from nub_shift.runner.pads.pad_registry import PadRegistry
 from nub_shift.runner.seats.seat import Seat
 from nub_shift.runner.seats.session import Session

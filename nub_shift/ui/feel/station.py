@@ -32,12 +32,12 @@ from nub_shift.model.profile.profile import BASE_LAYER, Profile
 from nub_shift.protocol.messages import FrameNews
 from nub_shift.translation import inside, tr
 from nub_shift.ui.feel.compare.flipping import Flipping, Key
+from nub_shift.ui.feel.compare.outcome_panel import TURN_ROWS, OutcomePanel
 from nub_shift.ui.feel.compare.outcomes import Outcomes
 from nub_shift.ui.feel.compare.two_feels import TwoFeelsRow
-from nub_shift.ui.feel.compare.what_if import TURN_ROWS, OutcomePanel
 from nub_shift.ui.feel.edits import FeelEdits
-from nub_shift.ui.feel.following import LiveMarks
-from nub_shift.ui.feel.looking import LookEdits
+from nub_shift.ui.feel.live_marks import LiveMarks
+from nub_shift.ui.feel.look_edits import LookEdits
 from nub_shift.ui.feel.pictures.curve_panel import CurvePanel
 from nub_shift.ui.feel.pictures.gauge import Gauge
 from nub_shift.ui.feel.pictures.lens import Lens
@@ -48,7 +48,7 @@ from nub_shift.ui.feel.settings.pad_choice import WHICH_PADS_HELP, PadChoice
 from nub_shift.ui.feel.settings.turn_row import TurnRow
 from nub_shift.ui.feel.settings.way_row import WayRow
 from nub_shift.ui.feel.settings.wish_list import WishList
-from nub_shift.ui.feel.wishing import WishEdits
+from nub_shift.ui.feel.wish_edits import WishEdits
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.frame.pads_live import PadsLive
 from nub_shift.ui.link import RunnerLink

@@ -18,10 +18,10 @@ from PyQt6.QtWidgets import (
 )
 
 from nub_shift.editing.document import Document
-from nub_shift.editing.edits.comes_on import add_rule, remove_rule, set_leaving
+from nub_shift.editing.edits.activation import add_rule, remove_rule, set_leaving
 from nub_shift.editing.rule_parts import RulePart, fitting, parts_of, rule_of
-from nub_shift.editing.words.comes_on import FIELD_WORDS, rule_line, rule_words
-from nub_shift.model.profile.comes_on import MAX_RULES, Front, Leaving, Rule
+from nub_shift.editing.words.activation import FIELD_WORDS, rule_line, rule_words
+from nub_shift.model.profile.activation import MAX_RULES, Front, Leaving, Rule
 from nub_shift.protocol.messages import State
 from nub_shift.translation import beginning, inside, tr, trn
 from nub_shift.ui.look.theme import Theme

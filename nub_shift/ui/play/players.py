@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from nub_shift.editing.words.comes_on import rule_words
+from nub_shift.editing.words.activation import rule_words
 from nub_shift.model.controls import CONTROL_BY_NAME
 from nub_shift.model.halting import halt_chord
 from nub_shift.model.pad.pad_menu import opener_of
-from nub_shift.model.profile.comes_on import Away, Front
+from nub_shift.model.profile.activation import Away, Front
 from nub_shift.protocol.messages import PadState, SeatState, State
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme

@@ -9,8 +9,8 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from nub_shift.front.connecting import connect
 from nub_shift.front.windows import Windows, is_wayland
-from nub_shift.model.profile.comes_on import Front
-from nub_shift.ui.listening import ConnectionNotifier
+from nub_shift.model.profile.activation import Front
+from nub_shift.ui.connection_notifier import ConnectionNotifier
 
 
 class SessionWindows(QObject):

@@ -24,7 +24,7 @@ from nub_shift.protocol.client import Answered, ClientProtocol
 from nub_shift.protocol.codec import PROTOCOL
 from nub_shift.protocol.messages import LayoutNews, Ping, Ready, SignsNews
 from nub_shift.protocol.sockets import check_private
-from nub_shift.ui.listening import ConnectionNotifier
+from nub_shift.ui.connection_notifier import ConnectionNotifier
 from nub_shift.ui.signs.board import Board, Screen
 from nub_shift.ui.signs.pad_menus import PadMenus
 from nub_shift.ui.signs.sign_kinds import PATTERNS, Sign

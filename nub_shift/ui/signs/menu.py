@@ -15,7 +15,7 @@ from typing import Final, assert_never
 from nub_shift.editing.feel.speeds import has_looking
 from nub_shift.model.controls import MOTION_SLOT
 from nub_shift.model.pad.pad_menu import BACK, DO
-from nub_shift.model.profile.comes_on import ActivationRules, Front, fits
+from nub_shift.model.profile.activation import ActivationRules, Front, fits
 from nub_shift.model.profile.profile import Profile
 from nub_shift.protocol.calls import Call, OpenMenu, SetLive, StayOn, SwitchGyro
 from nub_shift.protocol.messages import State

@@ -235,7 +235,7 @@ def hints(pad: PadState) -> tuple[str, ...]:
 
 
 def _library() -> list[Titled]:
-    from nub_shift.model.profile.comes_on import ActivationRules
+    from nub_shift.model.profile.activation import ActivationRules
     from nub_shift.store.library import library_folder, rules_in, titled_profiles
     from nub_shift.ui.signs.menu import Titled
 

@@ -7,8 +7,8 @@ from typing import assert_never
 
 from nub_shift.analysis.figures import look_figures, pull_figures, turn_figures, walk_figures
 from nub_shift.analysis.hands import Piece
-from nub_shift.analysis.what_if import sectors, stick_motion, turned
-from nub_shift.editing.doings import FeelUse, LookUse, PullUse, TurningUse, WalkUse
+from nub_shift.analysis.reshaping import sectors, stick_motion, turned
+from nub_shift.editing.feel_uses import FeelUse, LookUse, PullUse, TurningUse, WalkUse
 from nub_shift.model.profile.feel import MotionFeel, SliderFeel, StickFeel, TriggerFeel
 from nub_shift.translation import number_text, tr
 

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from nub_shift.editing.doings import doing
 from nub_shift.editing.edits.feel import layer_feel
+from nub_shift.editing.feel_uses import doing
 from nub_shift.editing.pad_view import PadView
 from nub_shift.model.controls import MOTION_SLOT
 from nub_shift.model.pad.trim import PadTrim, motion_feel_on, stick_feel_on
 from nub_shift.model.profile.feel import MotionFeel, StickFeel
 from nub_shift.model.profile.profile import Profile
 from nub_shift.ui.feel.compare.flipping import Key
-from nub_shift.ui.feel.compare.what_if import OutcomePanel, Shaped
+from nub_shift.ui.feel.compare.outcome_panel import OutcomePanel, Shaped
 
 
 class Outcomes(QObject):

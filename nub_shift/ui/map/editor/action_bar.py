@@ -28,9 +28,9 @@ from nub_shift.model.references.walk import sent_keys
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.amounts import Amounts
+from nub_shift.ui.map.editor.effect_menu import EffectMenu
+from nub_shift.ui.map.editor.menu_callbacks import MenuCallbacks, Place
 from nub_shift.ui.map.editor.pair_menu import HOW_HELP, possible_manners
-from nub_shift.ui.map.editor.wanted import MenuCallbacks, Place
-from nub_shift.ui.map.editor.what_menu import EffectMenu
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.flow import Flow

@@ -26,9 +26,9 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.action_bar import ActionBar
 from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.editor.cell_edits import CellEdits
+from nub_shift.ui.map.editor.menu_callbacks import Place
 from nub_shift.ui.map.editor.shared_part_panel import PartPanel
 from nub_shift.ui.map.editor.slot_grid import SlotGrid
-from nub_shift.ui.map.editor.wanted import Place
 from nub_shift.ui.map.editor.whole_choices import WholeChoices
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import TextButton

@@ -19,7 +19,7 @@ from nub_shift.model.references.effect_facts import manners_of
 from nub_shift.model.references.profile_index import ProfileIndex
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.editor.wanted import MenuCallbacks, Place
+from nub_shift.ui.map.editor.menu_callbacks import MenuCallbacks, Place
 from nub_shift.ui.widgets.menu_help import add_choices, add_help
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from nub_shift.model.profile.comes_on import Leaving, Rule
+from nub_shift.model.profile.activation import Leaving, Rule
 from nub_shift.model.profile.profile import Profile
 
 

@@ -11,8 +11,8 @@ from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent, QTra
 from PyQt6.QtWidgets import QButtonGroup, QFileDialog, QGridLayout, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nub_shift.analysis.hands import CHANNELS, Hands, Piece
-from nub_shift.analysis.what_if import depends_on_time
-from nub_shift.editing.doings import FeelUse, LookUse, TurningUse, WalkUse
+from nub_shift.analysis.reshaping import depends_on_time
+from nub_shift.editing.feel_uses import FeelUse, LookUse, TurningUse, WalkUse
 from nub_shift.model.controls import CONTROL_BY_NAME, MOTION_SLOT, STICK_SLOTS
 from nub_shift.model.plain_text import system_fault
 from nub_shift.model.profile.feel import MotionFeel, StickFeel

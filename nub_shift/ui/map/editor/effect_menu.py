@@ -27,8 +27,8 @@ from nub_shift.model.references.named import Kind, Reference
 from nub_shift.model.references.walk import actions_in
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.map.editor.menu_callbacks import MenuCallbacks, Place
 from nub_shift.ui.map.editor.pair_menu import fill_pair
-from nub_shift.ui.map.editor.wanted import MenuCallbacks, Place
 from nub_shift.ui.widgets.menu_help import add_choices, add_help
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 

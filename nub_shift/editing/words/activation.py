@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import assert_never
 
-from nub_shift.model.profile.comes_on import ActivationRules, Leaving, Rule
+from nub_shift.model.profile.activation import ActivationRules, Leaving, Rule
 from nub_shift.translation import beginning, tr
 
 # Conditions of a rule, by field.

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from nub_shift.model.problems import Problem
-from nub_shift.model.profile.comes_on import ActivationRules, Leaving
+from nub_shift.model.profile.activation import ActivationRules, Leaving
 from nub_shift.translation import tr
 
 _RIGHT = tr("give one of window, title, program, path, argument")
