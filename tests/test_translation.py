@@ -142,10 +142,10 @@ def test_what_programs_wait_for_is_the_same_in_every_language() -> None:
 
 def test_the_example_of_a_pasted_list_is_understood_in_german() -> None:
     program = """
-from nub_shift.editing.edits.moves import written_moves
+from nub_shift.editing.edits.moves import parse_moves
 from nub_shift.keyboard.layout import us_layout
 from nub_shift.ui.map.move_entry import HELP
-for move in written_moves(HELP.split("\\n\\n")[1], us_layout(), pasted=True):
+for move in parse_moves(HELP.split("\\n\\n")[1], us_layout(), pasted=True):
     print(move.label, move.sent, move.direction)
 """
     lines = python("-c", program, LANGUAGE="de").splitlines()

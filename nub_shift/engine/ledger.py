@@ -60,7 +60,7 @@ class _Key:
         self.shortest_us = self.gap_us = 0
 
     @property
-    def is_wanted(self) -> bool:
+    def is_requested(self) -> bool:
         """Whether the key is held and not masked."""
         return bool(self.holders) and not self.masks
 
@@ -150,7 +150,7 @@ class Ledger:
         for code in codes:
             key = self._keys[code]
             key.masks -= 1
-            if key.is_wanted:
+            if key.is_requested:
                 self._want(code, key, True, t_us, out)
 
     def due_us(self) -> int | None:

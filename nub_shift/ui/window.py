@@ -102,8 +102,8 @@ class Window(QMainWindow):
         self.help.said.connect(self.say)
         self.help.settings_changed.connect(self._follow_settings)
         self.leading = Guidance(theme, document, self.live, self)
-        self.leading.station_wanted.connect(self.show_station)
-        self.leading.demo_wanted.connect(self.help.show_demo)
+        self.leading.station_requested.connect(self.show_station)
+        self.leading.demo_requested.connect(self.help.show_demo)
         self.leading.named.connect(partial(self.show_station, Station.MAP))
         self.leading.said.connect(self.say)
         self.setMinimumSize(*_SMALLEST)
@@ -114,11 +114,11 @@ class Window(QMainWindow):
         self.hand_pad = HandPad(theme, self, self.live, self.pads.pads, link)
         self.hand_pad.open_changed.connect(self._watch_pads)
         self.hand_pad.said.connect(self.say)
-        self.pads.at_hand_wanted.connect(self.hand_pad.open)
-        self.help.hand_pad_wanted.connect(self.hand_pad.open)
+        self.pads.at_hand_requested.connect(self.hand_pad.open)
+        self.help.hand_pad_requested.connect(self.hand_pad.open)
         self.map = MapStation(theme, document, self.live, clock)
         self.map.said.connect(self.say)
-        self.map.dock.feel_wanted.connect(self._on_feel)
+        self.map.dock.feel_requested.connect(self._on_feel)
         self._feel_page = FeelPage(partial(self._make_feel, clock))
         self._pad_key = ""
         self.try_field = TryStation(theme, document)
@@ -152,7 +152,7 @@ class Window(QMainWindow):
         column.addWidget(self._foot)
         self.bar.layer_picked.connect(self.map.show_layer)
         self.bar.spare_taken.connect(lambda key: link.call(AssignPad(key)))
-        self.bar.tools_wanted.connect(self.map_tools.open_layer)
+        self.bar.tools_requested.connect(self.map_tools.open_layer)
         self.map.layer_shown.connect(self.bar.show_layer)
         document.on_change(self._on_document_changed)
         document.on_change(self._opening.say_left_out)
@@ -246,7 +246,7 @@ class Window(QMainWindow):
         self._document.update_layout()
         self.say(tr("Keyboard layout: {name}", name=self._document.layout().name))
 
-    def set_live_wanted(self, wanted: bool) -> None:
+    def set_live_requested(self, wanted: bool) -> None:
         """Closes or opens the switch. Outputs go out only while another window is in front."""
         self._runner.request_live(wanted)
 
@@ -297,7 +297,7 @@ class Window(QMainWindow):
         self.library.said.connect(self.say)
         self.library.binned.connect(self.history.show)
         self.library.opened.connect(partial(self.show_station, Station.MAP))
-        self.leading.profile_wanted.connect(self.library.make_titled)
+        self.leading.profile_requested.connect(self.library.make_titled)
         self._pages = Pages(
             self.pads, self.map, self._feel_page, lambda: self.feel, self.try_field, self.play, self.library
         )
@@ -355,7 +355,7 @@ class Window(QMainWindow):
         do()
 
     def _switch_live(self) -> None:
-        self.set_live_wanted(not self.bar.switch.isChecked())
+        self.set_live_requested(not self.bar.switch.isChecked())
 
     @property
     def feel(self) -> FeelStation:

@@ -215,7 +215,7 @@ def test_the_last_sessions_are_told_and_can_be_deleted_and_left_uncounted(bench:
 
 
 def test_the_switch_says_that_what_is_live_is_paused(bench: Bench) -> None:
-    bench.window.set_live_wanted(True)
+    bench.window.set_live_requested(True)
     seat = SeatState("Game", PadState("Tern", ()), ("base",), (), paused=True)
     state = State(1, "", True, "print", (seat,), (), wanted=True)
     for shown, words in (

@@ -89,9 +89,9 @@ def test_a_window_edits_what_the_session_plays_and_closing_it_changes_nothing(qt
     cell = window.map.open_slot("left_stick.up", listen=True).grid.cells["base", "left_stick.up"]
     QTest.keyPress(cell, Qt.Key.Key_F9)
     QTest.keyRelease(cell, Qt.Key.Key_F9)
-    window.set_live_wanted(False)
+    window.set_live_requested(False)
     qtbot.waitUntil(lambda: not home.call().wanted, timeout=LIMIT_MS)
-    window.set_live_wanted(True)
+    window.set_live_requested(True)
     qtbot.waitUntil(lambda: home.call().wanted, timeout=LIMIT_MS)
     window.close()
     state = home.await_state(lambda state: state.live)
@@ -225,7 +225,7 @@ def test_play_changes_over_to_the_session_and_back_from_the_window(
     window.show()
     window._link.start()
     qtbot.waitUntil(lambda: window.live.pad_key == "simulated:tern", timeout=LIMIT_MS)
-    window.set_live_wanted(True)
+    window.set_live_requested(True)
     window.show_station(Station.PLAY)
     button = window.play.session.button
     try:

@@ -48,7 +48,7 @@ _WALKS = {
 
 
 @dataclass(frozen=True)
-class Written:
+class WrittenMove:
     """A move as written by a person: its name, and the key in the game, if recognised.
 
     Attributes:
@@ -72,7 +72,7 @@ class Written:
         return self.look or self.sent is not None
 
 
-def parse_moves(text: str, layout: Layout, group: str = "", pasted: bool = False) -> list[Written]:
+def parse_moves(text: str, layout: Layout, group: str = "", pasted: bool = False) -> list[WrittenMove]:
     """Returns the moves of lines like "Jump<tab>Space", "Dodge = Ctrl + C", "Next tool: wheel down", "Look around:
     mouse".
 
@@ -100,7 +100,7 @@ def parse_moves(text: str, layout: Layout, group: str = "", pasted: bool = False
         walk = _WALKS.get(key.casefold()) or _four(key, layout)
         if walk is not None:
             found += [
-                Written(group, f"{label[:50]} {way}", PressKeys((code,)), direction=direction)
+                WrittenMove(group, f"{label[:50]} {way}", PressKeys((code,)), direction=direction)
                 for (way, direction), code in zip(_WAYS, walk, strict=True)
             ]
         else:
@@ -108,13 +108,13 @@ def parse_moves(text: str, layout: Layout, group: str = "", pasted: bool = False
     return found
 
 
-def known_labels(profile: Profile, moves: Sequence[Written]) -> list[str]:
+def known_labels(profile: Profile, moves: Sequence[WrittenMove]) -> list[str]:
     """Returns the names of written moves that the profile already has."""
     known = {move.label.casefold() for move in profile.moves}
     return [written.label for written in moves if written.label.casefold() in known]
 
 
-def add(profile: Profile, moves: Sequence[Written]) -> Profile:
+def add(profile: Profile, moves: Sequence[WrittenMove]) -> Profile:
     """Returns the profile with these moves, each at the end of its group; an existing name gets the new key."""
     for written in moves:
         known = next((move for move in profile.moves if move.label.casefold() == written.label.casefold()), None)
@@ -246,7 +246,7 @@ def _four(key: str, layout: Layout) -> tuple[str, ...] | None:
 _TEXT = re.compile(r"""(?P<label>.+?)[\s=:]+["“”„«»](?P<text>[^"“”„«»]+)["“”«»]\s*(?:\+(?P<key>.+))?""")
 
 
-def _typing(group: str, line: str, layout: Layout) -> Written | None:
+def _typing(group: str, line: str, layout: Layout) -> WrittenMove | None:
     """Returns the move of a line that ends with a quoted text, optionally followed by Enter; None for other lines."""
     found = _TEXT.fullmatch(line)
     key = found["key"] if found is not None else None
@@ -255,8 +255,8 @@ def _typing(group: str, line: str, layout: Layout) -> Written | None:
     text, label = found["text"], found["label"][:MAX_LABEL]
     untyped = layout.untyped(text)
     if untyped:
-        return Written(group, label, unclear=line[found.end("label") :].lstrip(" \t=:"), untyped=untyped)
-    return Written(group, label, TypeText(text if key is None else text + "\n"))
+        return WrittenMove(group, label, unclear=line[found.end("label") :].lstrip(" \t=:"), untyped=untyped)
+    return WrittenMove(group, label, TypeText(text if key is None else text + "\n"))
 
 
 def _parted(line: str) -> tuple[str, str]:
@@ -267,18 +267,18 @@ def _parted(line: str) -> tuple[str, str]:
     return line, ""
 
 
-def _written(group: str, label: str, key: str, layout: Layout) -> Written:
+def _written(group: str, label: str, key: str, layout: Layout) -> WrittenMove:
     plain = key.casefold()
     if not key:
-        return Written(group, label)
+        return WrittenMove(group, label)
     if plain in _WHEELS:
-        return Written(group, label, ClickWheel(_WHEELS[plain]))
+        return WrittenMove(group, label, ClickWheel(_WHEELS[plain]))
     if plain in _MOUSE:
-        return Written(group, label, look=True)
+        return WrittenMove(group, label, look=True)
     codes = codes_named(key, layout)
     if not codes:
-        return Written(group, label, unclear=key)
-    return Written(group, label, PressKeys(codes), direction=walking_direction(label))
+        return WrittenMove(group, label, unclear=key)
+    return WrittenMove(group, label, PressKeys(codes), direction=walking_direction(label))
 
 
 # Words in the names of walking moves, such as "Walk forward", "Strafe left" and "Back".

@@ -65,16 +65,16 @@ def wishes(profile: Profile, layer_id: str, control: str) -> list[Wish | PressWi
     feel = getattr(feel_edits.layer_feel(profile, layer_id), control)
     match feel:
         case StickFeel():
-            numbers = _by_numbers(profile, control, feel)
+            numbers = _number_wishes(profile, control, feel)
             others: list[Wish | PressWish] = [
-                *_by_curve(profile, layer_id, control, feel),
-                *_by_speed(profile, layer_id, control),
+                *_curve_wishes(profile, layer_id, control, feel),
+                *_speed_wishes(profile, layer_id, control),
                 *_both_sticks(profile, layer_id, control),
             ]
         case MotionFeel():
-            numbers, others = _of_motion(feel), [_slower_while(layer_id)]
+            numbers, others = _motion_wishes(feel), [_slower_while(layer_id)]
         case _:
-            return list(_of_stages(profile, layer_id, control))
+            return list(_stage_wishes(profile, layer_id, control))
     return [*(_feel_wish(layer_id, control, feel, text, values) for text, values in numbers), *others]
 
 
@@ -96,7 +96,7 @@ def number_changes(control: str, feel: Record, values: Mapping[_Path, float]) ->
     return ", ".join(f"{feel_label(control, path)} {told[path]} → {number_text(to)}" for path, to in values.items())
 
 
-def _by_numbers(profile: Profile, control: str, feel: StickFeel) -> Iterator[tuple[str, dict[_Path, float]]]:
+def _number_wishes(profile: Profile, control: str, feel: StickFeel) -> Iterator[tuple[str, dict[_Path, float]]]:
     """Yields wishes that change one or two numbers of the feel."""
     if feel.dead_zone < 0.5:
         yield tr("Steadier at rest"), {("dead_zone",): feel.dead_zone + 0.03}
@@ -122,7 +122,7 @@ def _feel_wish(layer_id: str, control: str, feel: Record, text: str, values: dic
     return Wish(text, says, partial(set_values, layer_id=layer_id, control=control, values=rounded))
 
 
-def _by_curve(profile: Profile, layer_id: str, control: str, feel: StickFeel) -> Iterator[Wish]:
+def _curve_wishes(profile: Profile, layer_id: str, control: str, feel: StickFeel) -> Iterator[Wish]:
     """Yields wishes about the bend of the curve, by its power or by all its points."""
     for text, factor in ((tr("Softer near the centre"), 1.2), (tr("Stronger near the centre"), 1 / 1.2)):
         if feel.points:
@@ -148,7 +148,7 @@ def _by_curve(profile: Profile, layer_id: str, control: str, feel: StickFeel) ->
         yield Wish(tr("Quicker at the edge"), f"{bent.says}, {faster.says}", lambda now: faster.edit(bent.edit(now)))
 
 
-def _by_speed(profile: Profile, layer_id: str, control: str) -> Iterator[Wish | PressWish]:
+def _speed_wishes(profile: Profile, layer_id: str, control: str) -> Iterator[Wish | PressWish]:
     """Yields wishes about the pointer speed of a stick."""
     use = use_of(profile, layer_id, control)
     if not isinstance(use, PointerSpeed):
@@ -184,7 +184,7 @@ def _slower_while(layer_id: str) -> PressWish:
     return PressWish(tr("Slower while … is held"), says, edit_of)
 
 
-def _of_motion(feel: MotionFeel) -> Iterator[tuple[str, dict[_Path, float]]]:
+def _motion_wishes(feel: MotionFeel) -> Iterator[tuple[str, dict[_Path, float]]]:
     """Yields wishes about turning the pad."""
     if feel.gate_dps < 3.0:
         calmer: dict[_Path, float] = {("gate_dps",): feel.gate_dps + 0.3, ("smooth_ms",): min(feel.smooth_ms + 20, 500)}
@@ -199,7 +199,7 @@ def _of_motion(feel: MotionFeel) -> Iterator[tuple[str, dict[_Path, float]]]:
         yield tr("Up and down as across"), {("vertical_ratio",): 1.0}
 
 
-def _of_stages(profile: Profile, layer_id: str, control: str) -> Iterator[Wish]:
+def _stage_wishes(profile: Profile, layer_id: str, control: str) -> Iterator[Wish]:
     """Yields wishes about the thresholds of a trigger or sensor."""
     lines = [line for line in stage_lines(profile, layer_id, control) if line.path[1] == "on"]
     first = [line for line in lines if not line.path[0].endswith("deep")]

@@ -73,7 +73,7 @@ class LiveSwitch:
         """
         self.wanted = live
         self.halted = False
-        self._follow_wanted(now_us)
+        self._update_requested(now_us)
 
     def halt(self, now_us: int, key: str = "") -> None:
         """Releases everything and stops; if already halted, continues.
@@ -93,14 +93,14 @@ class LiveSwitch:
         self.wanted = not halts
         self.halted = halts
         log.info("%s", "halted" if halts else "on again")
-        self._follow_wanted(now_us)
+        self._update_requested(now_us)
         self._host.say(Message(Code.HALTED if halts else Code.GOES_ON))
 
     def hold_back(self, on: bool, now_us: int) -> None:
         """Keeps outputs from the system, whatever is chosen, until called with False."""
         self._held_back = on
         try:
-            self._follow_wanted(now_us)
+            self._update_requested(now_us)
         except OutputError as error:
             self._host.say(error.message)
 
@@ -118,14 +118,14 @@ class LiveSwitch:
         if not output.is_lost:
             return True
         try:
-            self._follow_wanted(now_us, keeps_wanted=True)
+            self._update_requested(now_us, keeps_requested=True)
         except OutputError:
             return False
         output.is_lost = False
         self._host.say(Message(Code.PLAYS_AGAIN))
         return True
 
-    def _follow_wanted(self, now_us: int, keeps_wanted: bool = False) -> None:
+    def _update_requested(self, now_us: int, keeps_requested: bool = False) -> None:
         host = self._host
         live = self.wanted and not self._held_back
         self.rehearses = not (self.wanted or self._held_back or self.halted)
@@ -140,7 +140,7 @@ class LiveSwitch:
             try:
                 host.output.open()
             except OutputError:
-                self.wanted = keeps_wanted
+                self.wanted = keeps_requested
                 raise
         host.release(now_us)
         log.info("%s", "live" if live else "rehearsal")

@@ -38,8 +38,8 @@ class LookEdits(QObject):
         self._edits = edits
         row.speed_typed.connect(self._on_speed)
         row.counts_typed.connect(self._on_counts)
-        row.menu_wanted.connect(self._on_menu)
-        row.same_wanted.connect(self._on_same)
+        row.menu_requested.connect(self._on_menu)
+        row.same_requested.connect(self._on_same)
         row.said.connect(self.said)
         link.telemetry.connect(self._on_telemetry)
         self._mouse = MouseCounts(self)

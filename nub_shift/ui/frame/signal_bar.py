@@ -37,12 +37,12 @@ class SignalBar(QWidget):
     Signals:
         layer_picked(str): a layer to show.
         spare_taken(str): key of the accepted unused pad.
-        tools_wanted(str): layer whose menu is requested.
+        tools_requested(str): layer whose menu is requested.
     """
 
     layer_picked = pyqtSignal(str)
     spare_taken = pyqtSignal(str)
-    tools_wanted = pyqtSignal(str)
+    tools_requested = pyqtSignal(str)
 
     def __init__(self, theme: Theme, live: Live, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -99,7 +99,7 @@ class SignalBar(QWidget):
     def _made_chip(self, mark: LayerMark, layer_id: str, label: str) -> LayerChip:
         chip = LayerChip(self.theme, mark, layer_id, label, self)
         chip.clicked.connect(lambda: self.layer_picked.emit(layer_id))
-        chip.tools_wanted.connect(lambda: self.tools_wanted.emit(layer_id))
+        chip.tools_requested.connect(lambda: self.tools_requested.emit(layer_id))
         return chip
 
     def show_layer(self, layer_id: str) -> None:

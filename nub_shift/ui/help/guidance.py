@@ -28,16 +28,16 @@ class Guidance(QObject):
         welcome: welcome page, once shown.
 
     Signals:
-        station_wanted(Station): station to show.
-        demo_wanted(): start the demo.
-        profile_wanted(str): create a profile of that title.
+        station_requested(Station): station to show.
+        demo_requested(): start the demo.
+        profile_requested(str): create a profile of that title.
         said(str): a line for the person.
         named(): the open profile has got its game's title; its moves come next.
     """
 
-    station_wanted = pyqtSignal(object)
-    demo_wanted = pyqtSignal()
-    profile_wanted = pyqtSignal(str)
+    station_requested = pyqtSignal(object)
+    demo_requested = pyqtSignal()
+    profile_requested = pyqtSignal(str)
     said = pyqtSignal(str)
     named = pyqtSignal()
 
@@ -53,16 +53,16 @@ class Guidance(QObject):
     def begin(self, column: QVBoxLayout, middle: QStackedWidget, newcomer: bool) -> None:
         """Shows the line above the middle of the window, and for a newcomer the welcome page in place of the middle."""
         self.steps = FirstSteps(self._theme, self._document, self._live)
-        self.steps.wanted.connect(self.station_wanted)
+        self.steps.wanted.connect(self.station_requested)
         self.steps.dismissed.connect(self._on_dismissed)
         column.insertWidget(column.indexOf(middle), self.steps)
         if not newcomer:
             return
         welcome = self.welcome = Welcome(self._theme)
-        welcome.demo_wanted.connect(self.demo_wanted)
-        welcome.pad_wanted.connect(partial(self.station_wanted.emit, Station.PADS))
-        welcome.left.connect(partial(self.station_wanted.emit, Station.MAP))
-        welcome.profile_wanted.connect(self._on_title)
+        welcome.demo_requested.connect(self.demo_requested)
+        welcome.pad_requested.connect(partial(self.station_requested.emit, Station.PADS))
+        welcome.left.connect(partial(self.station_requested.emit, Station.MAP))
+        welcome.profile_requested.connect(self._on_title)
         scroll = quiet_scroll(welcome)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
         middle.addWidget(scroll)
@@ -99,5 +99,5 @@ class Guidance(QObject):
         if not profile.moves and len(profile.layers) == 1 and not profile.layers[0].slots:
             self._document.edit(tr("Title {title}", title=title), lambda mine: replace(mine, title=title))
         else:
-            self.profile_wanted.emit(title)
+            self.profile_requested.emit(title)
         self.named.emit()

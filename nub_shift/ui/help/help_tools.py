@@ -28,14 +28,14 @@ class HelpTools(QObject):
         more: button with the menu.
 
     Signals:
-        hand_pad_wanted(): open the simulated pad in a window of its own.
+        hand_pad_requested(): open the simulated pad in a window of its own.
         settings_changed(): a setting of the window has changed.
         said(str): a line for the person.
         more_opened(QMenu): the menu is about to be shown, and accepts more entries.
     """
 
     settings_changed = pyqtSignal()
-    hand_pad_wanted = pyqtSignal()
+    hand_pad_requested = pyqtSignal()
     said = pyqtSignal(str)
     more_opened = pyqtSignal(QMenu)
 
@@ -97,7 +97,7 @@ class HelpTools(QObject):
         for text, do, command in (
             (tr("Guide"), self.guide.show_place, Command.GUIDE),
             (tr("Keyboard shortcuts"), lambda: self.guide.show_place(SHORTCUTS), None),
-            (tr("Simulated pad"), self.hand_pad_wanted.emit, Command.HAND_PAD),
+            (tr("Simulated pad"), self.hand_pad_requested.emit, Command.HAND_PAD),
             (tr("Settings …"), self.show_settings, Command.SETTINGS),
             (tr("Look at the demo"), self.show_demo, None),
             (tr("About Nub Shift"), lambda: self.guide.show_place(ABOUT), None),

@@ -25,13 +25,13 @@ class Welcome(QWidget):
         title: field for the name of the person's game.
 
     Signals:
-        demo_wanted(), pad_wanted(), left(): the chosen way.
-        profile_wanted(str): title of the new profile.
+        demo_wanted(), pad_requested(), left(): the chosen way.
+        profile_requested(str): title of the new profile.
     """
 
-    demo_wanted = pyqtSignal()
-    pad_wanted = pyqtSignal()
-    profile_wanted = pyqtSignal(str)
+    demo_requested = pyqtSignal()
+    pad_requested = pyqtSignal()
+    profile_requested = pyqtSignal(str)
     left = pyqtSignal()
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
@@ -65,9 +65,9 @@ class Welcome(QWidget):
         self.demo = self._way(
             ways, tr("Look at the demo"), tr("A simulated pad plays an invented game in a window of its own")
         )
-        self.demo.clicked.connect(self.demo_wanted)
+        self.demo.clicked.connect(self.demo_requested)
         self.pad = self._way(ways, tr("Set up my pad"), tr("See each control answer, and name what is not known yet"))
-        self.pad.clicked.connect(self.pad_wanted)
+        self.pad.clicked.connect(self.pad_requested)
         self.make = self._way(
             ways, tr("Make a profile for my game"), tr("List its moves, then assign them"), self.title
         )
@@ -106,6 +106,6 @@ class Welcome(QWidget):
     def _on_title(self) -> None:
         title = self.title.text().strip()
         if title:
-            self.profile_wanted.emit(title)
+            self.profile_requested.emit(title)
         else:
             self.title.setFocus(Qt.FocusReason.OtherFocusReason)

@@ -38,15 +38,15 @@ class Dock(QWidget):
     Signals:
         changed(str): name of the opened control; empty for none.
         closed(): the person has closed the control.
-        feel_wanted(str, str): control and layer to show in Feel.
-        places_wanted(): `find_places` was pressed.
+        feel_requested(str, str): control and layer to show in Feel.
+        places_requested(): `find_places` was pressed.
         refused(str): reason for a refused input.
     """
 
     changed = pyqtSignal(str)
     closed = pyqtSignal()
-    places_wanted = pyqtSignal()
-    feel_wanted = pyqtSignal(str, str)
+    places_requested = pyqtSignal()
+    feel_requested = pyqtSignal(str, str)
     refused = pyqtSignal(str)
 
     def __init__(
@@ -72,7 +72,7 @@ class Dock(QWidget):
         self._lacking = PlainLabel()
         self._lacking.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.find_places = TextButton(theme, tr("Find places …"), tr("Choose controls of this pad instead"))
-        self.find_places.clicked.connect(self.places_wanted)
+        self.find_places.clicked.connect(self.places_requested)
         row = QHBoxLayout(self._lacks)
         row.setContentsMargins(theme.px(10), theme.px(2), theme.px(6), 0)
         row.addWidget(self._lacking, 1)
@@ -178,7 +178,7 @@ class Dock(QWidget):
         editor = self._editor = ControlEditor(self.theme, self._document, self._waiting)
         editor.closed.connect(self._on_closed)
         editor.refused.connect(self.refused)
-        editor.feel_wanted.connect(self.feel_wanted)
+        editor.feel_requested.connect(self.feel_requested)
         self._scroll.setWidget(editor)
         return editor
 

@@ -38,17 +38,17 @@ class LayerTools(QWidget):
 
     Signals:
         layer_made(str): layer that awaits its activating control.
-        compare_wanted(str, str): two layers to compare.
+        compare_requested(str, str): two layers to compare.
         layer_shown(str): layer to show.
         refused(str): reason for a refused text.
-        table_wanted(bool): show or hide the table of all layers.
+        table_requested(bool): show or hide the table of all layers.
     """
 
     layer_made = pyqtSignal(str)
     layer_shown = pyqtSignal(str)
     refused = pyqtSignal(str)
-    table_wanted = pyqtSignal(bool)
-    compare_wanted = pyqtSignal(str, str)
+    table_requested = pyqtSignal(bool)
+    compare_requested = pyqtSignal(str, str)
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -65,7 +65,7 @@ class LayerTools(QWidget):
         self.tools.clicked.connect(lambda _checked: self.open_tools())
         self.table = TextButton(theme, tr("Side by side"), tr("All layers over all controls"))
         self.table.setCheckable(True)
-        self.table.toggled.connect(self.table_wanted)
+        self.table.toggled.connect(self.table_requested)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(theme.px(4))
@@ -115,7 +115,7 @@ class LayerTools(QWidget):
             compares = add_menu(menu, tr("What differs from"))
             for other in profile.layers:
                 if other.id != layer_id:
-                    add_entry(compares, other.label, partial(self.compare_wanted.emit, layer_id, other.id))
+                    add_entry(compares, other.label, partial(self.compare_requested.emit, layer_id, other.id))
             add_entry(menu, tr("Remove this layer"), self._on_remove)
         opener = opener or self.tools
         menu.popup(opener.mapToGlobal(QPoint(0, opener.height())))

@@ -35,8 +35,8 @@ class MapTools(QObject):
         self.layers.layer_made.connect(page.await_layer)
         self.layers.layer_shown.connect(page.show_layer)
         self.layers.refused.connect(self.said)
-        self.layers.compare_wanted.connect(self._on_compare)
-        self.layers.table_wanted.connect(self._on_table)
+        self.layers.compare_requested.connect(self._on_compare)
+        self.layers.table_requested.connect(self._on_table)
         page.table_left.connect(lambda: self.layers.table.setChecked(False))
         page.layer_shown.connect(self.layers.show_layer)
 

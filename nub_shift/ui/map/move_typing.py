@@ -9,7 +9,7 @@ from functools import partial
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
 
 from nub_shift.editing.edits import moves as move_edits
-from nub_shift.editing.edits.moves import Written
+from nub_shift.editing.edits.moves import WrittenMove
 from nub_shift.editing.waiting import Awaited, Wait, WaitEvent, Waiting
 from nub_shift.editing.words.labels import move_count
 from nub_shift.keyboard.layout import LayoutSource
@@ -47,7 +47,7 @@ class MoveTyping(QObject):
         self._chosen = chosen
         self._profile: Profile | None = None
         self._to_mend: list[str] = []  # pasted lines that were not recognised
-        self._pending = Written("", "")  # move that awaits its key
+        self._pending = WrittenMove("", "")  # move that awaits its key
         self._to_group: tuple[str, ...] = ()  # ids of moves for a new group, while its name is awaited
         self._new_group: str | None = None  # group of the next moves, if a line has named one
         entry.named.connect(self._on_named)
@@ -61,7 +61,7 @@ class MoveTyping(QObject):
 
     def await_key(self, move: Move) -> None:
         """Awaits another key of a move."""
-        self._await_input(Written(move.group, move.label), move.id)
+        self._await_input(WrittenMove(move.group, move.label), move.id)
 
     def begin_text(self, move: Move) -> None:
         """Writes the line that gives a move a text, with the text selected."""
@@ -155,7 +155,7 @@ class MoveTyping(QObject):
             )
         )
 
-    def _await_input(self, move: Written, move_id: str = "") -> None:
+    def _await_input(self, move: WrittenMove, move_id: str = "") -> None:
         """Listens for the key of a move, named by group and label; an existing move has an id."""
         self._pending = move
         self._waiting.begin(Wait(Awaited.MOVE_INPUT, move=move_id, label=move.label))
@@ -165,7 +165,7 @@ class MoveTyping(QObject):
         """Processes several lines."""
         self._take(move_edits.parse_moves(text, self._layout(), self._group(), pasted=True))
 
-    def _take(self, moves: list[Written]) -> None:
+    def _take(self, moves: list[WrittenMove]) -> None:
         """Adds the recognised moves, and reports the others."""
         clear = [move for move in moves if move.is_clear]
         if clear:
@@ -177,7 +177,7 @@ class MoveTyping(QObject):
             self._to_mend += [f"{move.label} = {move.unclear}" for move in unclear]
         self._offer_to_mend()
 
-    def _added_words(self, moves: list[Written]) -> str:
+    def _added_words(self, moves: list[WrittenMove]) -> str:
         """Returns the number of new moves, and of those that had a key already."""
         there = len(move_edits.known_labels(self._profile, moves)) if self._profile is not None else 0
         new = len(moves) - there

@@ -130,7 +130,7 @@ class MapStation(QWidget):
         for sheet in (self.compare, self.places):
             sheet.closed.connect(self._on_sheet_closed)
             self._sheets.addWidget(sheet)
-        self.dock.places_wanted.connect(self.show_places)
+        self.dock.places_requested.connect(self.show_places)
         right = QVBoxLayout()
         right.setSpacing(theme.px(4))
         right.addWidget(self._sheets, 1)

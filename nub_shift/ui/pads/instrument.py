@@ -44,12 +44,12 @@ class PadInstrument(QAbstractButton):
     Signals:
         held(dict): held channels of this control; all others are released.
         picked(): a click or Enter.
-        name_wanted(): F2: edit its label.
+        name_requested(): F2: edit its label.
     """
 
     held = pyqtSignal(dict)
     picked = pyqtSignal()
-    name_wanted = pyqtSignal()
+    name_requested = pyqtSignal()
 
     def __init__(self, theme: Theme, control: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -135,7 +135,7 @@ class PadInstrument(QAbstractButton):
             self.picked.emit()
         elif key == Qt.Key.Key_F2:
             self.picked.emit()
-            self.name_wanted.emit()
+            self.name_requested.emit()
         elif self.workable and (key == Qt.Key.Key_Space or key in _ARROWS):
             self._arrows.add(_ARROWS[Qt.Key(key)] if key in _ARROWS else "press")
             self.held.emit(self._held_by_keys())

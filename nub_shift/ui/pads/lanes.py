@@ -28,12 +28,12 @@ class PadLanes(QScrollArea):
     Signals:
         held(dict): channels held by hand.
         picked(str): name of a selected control.
-        name_wanted(): edit the label of the selected one.
+        name_requested(): edit the label of the selected one.
     """
 
     held = pyqtSignal(dict)
     picked = pyqtSignal(str)
-    name_wanted = pyqtSignal()
+    name_requested = pyqtSignal()
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -89,7 +89,7 @@ class PadLanes(QScrollArea):
                 instrument = PadInstrument(self.theme, name)
                 instrument.held.connect(lambda held, found=name: self._on_held(found, held))
                 instrument.picked.connect(lambda found=name: self.picked.emit(found))
-                instrument.name_wanted.connect(self.name_wanted)
+                instrument.name_requested.connect(self.name_requested)
                 self.instruments[name] = instrument
             lanes.append(Lane(self.theme, finger, [self.instruments[name] for name in names]))
         self._rows.set_lanes(lanes, [1] * len(lanes))

@@ -63,12 +63,12 @@ class PadsStation(QWidget):
     Signals:
         said(str): a line for the person.
         cards_changed(): a pad's card has changed.
-        at_hand_wanted(): open the simulated pad in a window of its own.
+        at_hand_requested(): open the simulated pad in a window of its own.
     """
 
     said = pyqtSignal(str)
     cards_changed = pyqtSignal()
-    at_hand_wanted = pyqtSignal()
+    at_hand_requested = pyqtSignal()
 
     def __init__(
         self,
@@ -179,7 +179,7 @@ class PadsStation(QWidget):
         self.banner.done.connect(self._on_banner)
         self.lanes.held.connect(lambda held: self._link.notify(WorkByHand(self.chosen, held)))
         self.lanes.picked.connect(self._on_control)
-        self.lanes.name_wanted.connect(self.marks.begin_naming)
+        self.lanes.name_requested.connect(self.marks.begin_naming)
         self.strip.task_requested.connect(self._on_task)
         self.strip.offer_taken.connect(self._on_offer)
         self.measuring.done.connect(self._on_measured)
@@ -300,7 +300,7 @@ class PadsStation(QWidget):
             case PadCommand.UNPLUG:
                 self._link.call(Unplug(pad.key))
             case PadCommand.AT_HAND:
-                self.at_hand_wanted.emit()
+                self.at_hand_requested.emit()
             case PadCommand.REST:
                 self._put_at_rest(pad)
             case _:

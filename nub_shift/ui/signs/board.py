@@ -186,7 +186,7 @@ class Board(QObject):
         self._replace("ring ", pieces)
 
     def _ring_words(self, profile: Profile, ring: Ring) -> list[str]:
-        """The same as is requested with each picture."""
+        """Returns the entries' names of a ring, cached for the pictures that follow."""
         known = self._words.get(ring.id)
         if known is None or known[0] is not ring:
             known = self._words[ring.id] = ring, ring_words(profile, ring, self._layout())

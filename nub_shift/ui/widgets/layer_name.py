@@ -37,10 +37,10 @@ class LayerChip(ExclusiveButton):
     """A layer in the signal bar. Checked: shown in the stations. Filled: active.
 
     Signals:
-        tools_wanted(): show name and menu of the layer: F2, the menu key or a right click.
+        tools_requested(): show name and menu of the layer: F2, the menu key or a right click.
     """
 
-    tools_wanted = pyqtSignal()
+    tools_requested = pyqtSignal()
 
     def __init__(self, theme: Theme, mark: LayerMark, layer_id: str, label: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -64,12 +64,12 @@ class LayerChip(ExclusiveButton):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() == Qt.Key.Key_F2:
-            self.tools_wanted.emit()
+            self.tools_requested.emit()
             return
         super().keyPressEvent(event)
 
     def contextMenuEvent(self, _event: QContextMenuEvent | None) -> None:
-        self.tools_wanted.emit()
+        self.tools_requested.emit()
 
     def sizeHint(self) -> QSize:
         metrics = QFontMetricsF(self.theme.font(1.0, bold=True))

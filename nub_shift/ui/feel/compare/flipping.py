@@ -44,7 +44,7 @@ class Flipping(QObject):
         row.flipped.connect(self.flip)
         row.named.connect(self._on_named)
         row.kept.connect(self._on_kept)
-        row.pad_wanted.connect(self._on_pad_wanted)
+        row.pad_requested.connect(self._on_pad_requested)
 
     def show_control(self, key: Key) -> None:
         """Shows both versions of a control in a layer."""
@@ -94,6 +94,6 @@ class Flipping(QObject):
         self._awaits_slot, self.slot = False, ""
         self.changed.emit()
 
-    def _on_pad_wanted(self) -> None:
+    def _on_pad_requested(self) -> None:
         self._awaits_slot, self.slot = not (self._awaits_slot or self.slot), ""
         self.changed.emit()

@@ -29,12 +29,12 @@ class TwoFeelsRow(QWidget):
         flipped(): change to the other version.
         kept(): keep the present version alone.
         named(str): name of the present version.
-        pad_wanted(): the next pressed control flips from then on, or an earlier one no longer does.
+        pad_requested(): the next pressed control flips from then on, or an earlier one no longer does.
     """
 
     flipped = pyqtSignal()
     kept = pyqtSignal()
-    pad_wanted = pyqtSignal()
+    pad_requested = pyqtSignal()
     named = pyqtSignal(str)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
@@ -58,7 +58,7 @@ class TwoFeelsRow(QWidget):
         self.by_pad = TextButton(
             theme, tr("Switch by a press …"), tr("The next control you press will switch between A and B")
         )
-        self.by_pad.clicked.connect(self.pad_wanted)
+        self.by_pad.clicked.connect(self.pad_requested)
         self.name = QLineEdit()
         self.name.setPlaceholderText(tr("Name"))
         self.name.setAccessibleName(tr("Name of the feel that is on"))

@@ -34,7 +34,7 @@ class Trail:
         bounds = QPolygonF(way).boundingRect()
         if bounds.width() + bounds.height() < 0.5:
             return bounds
-        painter = QPainter(self._sized())
+        painter = QPainter(self._resized())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(pen)
         painter.drawPolyline(QPolygonF(way))
@@ -46,7 +46,7 @@ class Trail:
         """Fades the trail; returns whether anything is visible."""
         if self._empty:
             return False
-        painter = QPainter(self._sized())
+        painter = QPainter(self._resized())
         painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_DestinationIn)
         painter.fillRect(self._widget.rect(), QColor(0, 0, 0, _LEFT))
         painter.end()
@@ -57,7 +57,7 @@ class Trail:
         if not self._empty:
             painter.drawPixmap(0, 0, self._picture)
 
-    def _sized(self) -> QPixmap:
+    def _resized(self) -> QPixmap:
         """Returns the picture, in the present size of the widget."""
         ratio = self._widget.devicePixelRatioF()
         if self._picture.size() != self._widget.size() * ratio:

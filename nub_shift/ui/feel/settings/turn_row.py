@@ -37,8 +37,8 @@ class TurnRow(QWidget):
     Signals:
         speed_typed(float, float): counts a second, across and down.
         counts_typed(int): counts of a full turn.
-        menu_wanted(): the list of games is requested.
-        same_wanted(str): copy the feel from the game of that title.
+        menu_requested(): the list of games is requested.
+        same_requested(str): copy the feel from the game of that title.
         measuring_changed(bool): a measurement has begun or ended.
         said(str): a line for the person.
     """
@@ -46,8 +46,8 @@ class TurnRow(QWidget):
     measuring_changed = pyqtSignal(bool)
     speed_typed = pyqtSignal(float, float)
     counts_typed = pyqtSignal(int)
-    menu_wanted = pyqtSignal()
-    same_wanted = pyqtSignal(str)
+    menu_requested = pyqtSignal()
+    same_requested = pyqtSignal(str)
     said = pyqtSignal(str)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
@@ -83,7 +83,7 @@ class TurnRow(QWidget):
         self.cancel = TextButton(theme, tr("Cancel"))
         self.cancel.clicked.connect(self._on_cancel)
         self.same = TextButton(theme, tr("Same as in …"), tr("Uses the speed of another game, in degrees of view"))
-        self.same.clicked.connect(self.menu_wanted)
+        self.same.clicked.connect(self.menu_requested)
         turn = Flow(theme.px(5), grows=True)
         turn.addWidget(PlainLabel(tr("Full turn")))
         turn.addWidget(self.counts)
@@ -137,7 +137,7 @@ class TurnRow(QWidget):
         """Shows games to choose from."""
         menu = passing_menu(self)
         for title in titles:
-            add_entry(menu, title, partial(self.same_wanted.emit, title))
+            add_entry(menu, title, partial(self.same_requested.emit, title))
         if menu.isEmpty():
             add_entry(menu, tr("There is no other game in the library yet"), lambda: None).setEnabled(False)
         menu.popup(self.same.mapToGlobal(QPoint(0, self.same.height())))

@@ -67,14 +67,14 @@ class ActionBar(QWidget):
         amounts_picked(str, object): description, and changed action or use.
         effect_picked(object): effect for the reaction, or None to clear it.
         use_picked(object): use of a whole stick, surface or motion.
-        layer_wanted(): a new layer, active while the slot is held.
-        third_wanted(str, str): the next pressed control joins these two slots.
-        together_wanted(tuple, Reaction): the next key or move is for a reaction of this combination.
-        partner_wanted(): the next pressed control forms a combination with this one.
-        group_wanted(str): group whose moves become a ring or a carousel; "" for those without a group.
-        part_wanted(Reference): carousel, ring or sequence to edit.
-        example_wanted(str): written sequence to begin with.
-        besides_wanted(): the next input is added beside the slot's action.
+        layer_requested(): a new layer, active while the slot is held.
+        third_requested(str, str): the next pressed control joins these two slots.
+        together_requested(tuple, Reaction): the next key or move is for a reaction of this combination.
+        partner_requested(): the next pressed control forms a combination with this one.
+        group_requested(str): group whose moves become a ring or a carousel; "" for those without a group.
+        part_requested(Reference): carousel, ring or sequence to edit.
+        example_requested(str): written sequence to begin with.
+        besides_requested(): the next input is added beside the slot's action.
         reaction_picked(): another reaction receives keys, moves and effects.
         moved(Reaction): move the action of that reaction to the chosen one.
         edited(str, Edit): description and edit of a shared part.
@@ -85,14 +85,14 @@ class ActionBar(QWidget):
     amounts_picked = pyqtSignal(str, object)
     effect_picked = pyqtSignal(object)
     use_picked = pyqtSignal(object)
-    layer_wanted = pyqtSignal()
-    third_wanted = pyqtSignal(str, str)
-    together_wanted = pyqtSignal(tuple, object)
-    partner_wanted = pyqtSignal()
-    group_wanted = pyqtSignal(str)
-    part_wanted = pyqtSignal(object)
-    example_wanted = pyqtSignal(str)
-    besides_wanted = pyqtSignal()
+    layer_requested = pyqtSignal()
+    third_requested = pyqtSignal(str, str)
+    together_requested = pyqtSignal(tuple, object)
+    partner_requested = pyqtSignal()
+    group_requested = pyqtSignal(str)
+    part_requested = pyqtSignal(object)
+    example_requested = pyqtSignal(str)
+    besides_requested = pyqtSignal()
     reaction_picked = pyqtSignal()
     moved = pyqtSignal(object)
     edited = pyqtSignal(str, object)
@@ -107,9 +107,9 @@ class ActionBar(QWidget):
         self._place: Place | None = None
         self._titles = titles
         self._wanted = MenuCallbacks(
-            *(self.effect_picked.emit, self.use_picked.emit, self.layer_wanted.emit, self.partner_wanted.emit),
-            *(self.third_wanted.emit, self.together_wanted.emit, self.group_wanted.emit),
-            *(self.part_wanted.emit, self.example_wanted.emit, self.besides_wanted.emit),
+            *(self.effect_picked.emit, self.use_picked.emit, self.layer_requested.emit, self.partner_requested.emit),
+            *(self.third_requested.emit, self.together_requested.emit, self.group_requested.emit),
+            *(self.part_requested.emit, self.example_requested.emit, self.besides_requested.emit),
             *(self.amounts_picked.emit, self.edited.emit),
         )
         self.reactions = {one: Choice(theme, REACTION_WORDS[one], REACTION_HELP[one]) for one in _USUAL_REACTIONS}

@@ -17,7 +17,7 @@ from nub_shift.ui.widgets.help_mark import HelpMark
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.spins import ScrollSafeChoice, make_spin, show_number
 
-# Two lines.
+# Height of two lines of fields.
 _HEIGHT = 58
 
 

@@ -60,8 +60,8 @@ class CellEdits(QObject):
         bar.use_picked.connect(self._on_use)
         bar.manner_picked.connect(self._on_manner)
         bar.time_picked.connect(self._on_time)
-        bar.layer_wanted.connect(self._on_layer_wanted)
-        bar.group_wanted.connect(self.give_group)
+        bar.layer_requested.connect(self._on_layer_requested)
+        bar.group_requested.connect(self.give_group)
         bar.moved.connect(self._on_moved)
 
     def choose(self, cell: Cell | None) -> None:
@@ -206,7 +206,7 @@ class CellEdits(QObject):
             lambda profile, cell: slot_edits.set_time(profile, *cell, self._bar.reaction, milliseconds),
         )
 
-    def _on_layer_wanted(self) -> None:
+    def _on_layer_requested(self) -> None:
         """Adds a new layer, active while the selected slot is held."""
         label = tr("Layer {letter}", letter=layer_letter(len(self._document.profile.layers)))
 

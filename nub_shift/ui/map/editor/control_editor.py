@@ -55,12 +55,12 @@ class ControlEditor(QWidget):
 
     Signals:
         closed(): the person has closed the control.
-        feel_wanted(str, str): control and layer to show in Feel.
+        feel_requested(str, str): control and layer to show in Feel.
         refused(str): reason for a refused text.
     """
 
     closed = pyqtSignal()
-    feel_wanted = pyqtSignal(str, str)
+    feel_requested = pyqtSignal(str, str)
     refused = pyqtSignal(str)
 
     def __init__(self, theme: Theme, document: Document, waiting: Waiting, parent: QWidget | None = None) -> None:
@@ -178,9 +178,9 @@ class ControlEditor(QWidget):
         self._title.setFont(self.theme.font(1.2, bold=True))
         row.head.addWidget(self._title, 1)
         self.whole = WholeChoices(self.theme, self._document)
-        self.whole.turning_wanted.connect(self._on_turn_while)
+        self.whole.turning_requested.connect(self._on_turn_while)
         self.feel = TextButton(self.theme, tr("Feel …"), tr("Shapes this control for the layer of the chosen slot"))
-        self.feel.clicked.connect(lambda: self.feel_wanted.emit(self.control.name, self._layer_id()))
+        self.feel.clicked.connect(lambda: self.feel_requested.emit(self.control.name, self._layer_id()))
         self.whole.row.addWidget(self.feel)
         row.tail.addWidget(self.whole)
         return row
@@ -199,13 +199,13 @@ class ControlEditor(QWidget):
         self.grid.refused.connect(self.refused)
         self.written.keys_written.connect(self.edits.write_keys)
         self.written.sequence_written.connect(self.edits.write_sequence)
-        self.bar.partner_wanted.connect(self._on_partner_wanted)
-        self.bar.third_wanted.connect(self._on_third_wanted)
-        self.bar.together_wanted.connect(self._on_together_wanted)
+        self.bar.partner_requested.connect(self._on_partner_requested)
+        self.bar.third_requested.connect(self._on_third_requested)
+        self.bar.together_requested.connect(self._on_together_requested)
         self.bar.edited.connect(self._document.edit)
-        self.bar.part_wanted.connect(self.change_part)
-        self.bar.example_wanted.connect(self.written.begin_with)
-        self.bar.besides_wanted.connect(self._on_besides_wanted)
+        self.bar.part_requested.connect(self.change_part)
+        self.bar.example_requested.connect(self.written.begin_with)
+        self.bar.besides_requested.connect(self._on_besides_requested)
         self.bar.reaction_picked.connect(self.update_waiting)
 
     def change_part(self, reference: Reference) -> None:
@@ -284,12 +284,12 @@ class ControlEditor(QWidget):
         found = titled_profiles([self._document.path.parent])
         return sorted(title for title, path in found if path != self._document.path)
 
-    def _on_partner_wanted(self) -> None:
+    def _on_partner_requested(self) -> None:
         cell = self.edits.cell
         if cell is not None:
             self._waiting.begin(Wait(Awaited.PARTNER, cell.layer_id, cell.slot, reaction=self.bar.reaction))
 
-    def _on_together_wanted(self, slots: tuple[str, ...], reaction: Reaction) -> None:
+    def _on_together_requested(self, slots: tuple[str, ...], reaction: Reaction) -> None:
         """Awaits the next key or move for a reaction of an existing combination."""
         cell = self.edits.cell
         if cell is not None:
@@ -298,10 +298,10 @@ class ControlEditor(QWidget):
             wait = Wait(Awaited.PAIR_INPUT, cell.layer_id, cell.slot, partner, slots, reaction)
             self._waiting.begin(wait)
 
-    def _on_third_wanted(self, slot: str, partner: str) -> None:
+    def _on_third_requested(self, slot: str, partner: str) -> None:
         self._waiting.begin(Wait(Awaited.THIRD_CONTROL, self._layer_id(), slot, partner=partner))
 
-    def _on_besides_wanted(self) -> None:
+    def _on_besides_requested(self) -> None:
         if self.edits.cell is not None:
             self.edits.is_besides = True
             self.edits.cell.listen()

@@ -28,10 +28,10 @@ class WholeChoices(QWidget):
         row: their layout.
 
     Signals:
-        turning_wanted(): turning moves the pointer while the next pressed control is held.
+        turning_requested(): turning moves the pointer while the next pressed control is held.
     """
 
-    turning_wanted = pyqtSignal()
+    turning_requested = pyqtSignal()
 
     def __init__(self, theme: Theme, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -47,7 +47,7 @@ class WholeChoices(QWidget):
         self.turn_while = TextButton(
             theme, tr("While held …"), tr("Then press the control that turns the gyro on while it is held")
         )
-        self.turn_while.clicked.connect(self.turning_wanted)
+        self.turn_while.clicked.connect(self.turning_requested)
         self.row = Flow(theme.px(6), self, grows=True)
         for choice in (self.movement, self.look, self.turn, self.turn_while):
             self.row.addWidget(choice)
