@@ -51,7 +51,7 @@ def test_the_prompt_says_what_the_next_key_does_and_that_is_what_it_does(bench: 
     )
     assert "Leap" in opened.about.text() and "F7" in opened.about.text(), "all that the slot does is in the sentence"
     assert opened.bar.reactions[Reaction.PRESS].text().endswith("•") and opened.bar.take_over.isHidden()
-    opened.bar.besides_requested.emit()
+    opened.edits.give_besides()
     assert "It is added to: F7" in words.text()
     QTest.keyClick(bench.window, Qt.Key.Key_Escape)
     assert waiting.wait.awaited is Awaited.NOTHING

@@ -400,7 +400,7 @@ def test_two_slots_together_get_a_key_of_their_own(bench: Bench) -> None:
     bench.link.touch("south")
     opened = bench.window.map.opened
     assert opened is not None
-    opened.bar.partner_requested.emit()
+    opened.edits.await_partner()
     bench.link.touch("east")
     opened = bench.window.map.opened
     assert opened is not None and opened.edits.cell is not None

@@ -332,7 +332,7 @@ def test_the_numbers_of_what_a_slot_does_are_set_beside_it(bench: Bench) -> None
     QTest.mouseClick(row.switches[0], Qt.MouseButton.LeftButton)
     assert bench.assigned("home") == Assignment(keys=("KEY_A",), manner=Manner.TOGGLE, regain=True)
     opened = bench.window.map.open_slot("left_stick", listen=False)
-    opened.bar.use_picked.emit(PointerPosition())
+    opened.edits.set_use(PointerPosition())
     for place, value in enumerate((250, 200)):
         opened.bar.amounts.spins[place].setValue(value)
     for switch in opened.bar.amounts.switches:
@@ -601,7 +601,7 @@ def test_what_is_made_first_goes_where_a_key_would_go(bench: Bench) -> None:
     opened = bench.window.map.open_slot("home", listen=False)
     opened.edits.give(Action(move="leap"))
     choose(popped(opened.bar.other), "And one more thing", "The next key or move you choose")
-    opened.bar.layer_requested.emit()
+    opened.edits.give_new_layer()
     layer = bench.document.profile.layers[-1].id
     assert bench.assigned("home") == Assignment(move="leap", also=(Action.of(HoldLayer(layer)),))
     opened.edits.give_group("Light")
@@ -611,7 +611,7 @@ def test_what_is_made_first_goes_where_a_key_would_go(bench: Bench) -> None:
     panel = opened.edits.panel
     assert panel is not None
     panel.rows.setCurrentRow(-1)
-    opened.bar.layer_requested.emit()
+    opened.edits.give_new_layer()
     last = bench.document.profile.layers[-1].id
     assert last != layer and bench.document.profile.carousels[-1].entries[-1] == Action.of(HoldLayer(last))
     QTest.mouseClick(opened.bar.empty, Qt.MouseButton.LeftButton)

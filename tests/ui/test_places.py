@@ -113,7 +113,7 @@ def test_no_edit_moves_anything(bench: Bench, opened: ControlEditor) -> None:
         ("a hold besides", lambda: opened.edits.give(Action(move="leap"))),
         ("a rarer reaction", partial(opened.bar._on_reaction, Reaction.DOUBLE_TAP)),
         ("a double tap", lambda: opened.edits.give(Action(keys=("KEY_B",), manner=Manner.TOGGLE))),
-        ("a rarer manner", partial(opened.bar.manner_picked.emit, Manner.TOGGLE_TURBO, 10.0)),
+        ("a rarer manner", partial(opened.edits.set_manner, Manner.TOGGLE_TURBO, 10.0)),
         *((text, partial(opened.edits.give, Action.of(effect))) for text, effect in effects(bench)),
         ("nothing", click(opened.bar.silence)),
         ("clear", click(opened.bar.empty)),

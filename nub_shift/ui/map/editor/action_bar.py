@@ -6,7 +6,6 @@ from collections.abc import Callable, Iterable
 from dataclasses import replace
 from functools import partial
 
-from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QWidget
 
 from nub_shift.editing.edits import shared_parts as part_edits
@@ -28,9 +27,10 @@ from nub_shift.model.references.walk import sent_keys
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.amounts import Amounts
+from nub_shift.ui.map.editor.cell_edits import CellEdits
 from nub_shift.ui.map.editor.effect_menu import EffectMenu
-from nub_shift.ui.map.editor.menu_callbacks import MenuCallbacks, Place
 from nub_shift.ui.map.editor.pair_menu import HOW_HELP, possible_manners
+from nub_shift.ui.map.editor.place import Place
 from nub_shift.ui.map.editor.written_line import WrittenLine
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.flow import Flow
@@ -52,7 +52,6 @@ class ActionBar(QWidget):
     """The sentence. Each row keeps its place when empty.
 
     Attributes:
-        reaction: reaction that receives keys, moves and effects.
         reactions, manners: buttons by their choice; rare ones are in the menus of the next two.
         take_over: moves the action of another reaction here.
         other_reactions, other_manners: menus of rare choices, which show a chosen one.
@@ -60,58 +59,22 @@ class ActionBar(QWidget):
         layer, other, whole: menus of effects other than plain keys.
         amounts: numbers and switches of the effect.
         widest: width with all content.
-
-    Signals:
-        manner_picked(Manner, float): manner, with the rate.
-        time_picked(int): time of a hold, tap or double tap, in milliseconds.
-        amounts_picked(str, object): description, and changed action or use.
-        effect_picked(object): effect for the reaction, or None to clear it.
-        use_picked(object): use of a whole stick, surface or motion.
-        layer_requested(): a new layer, active while the slot is held.
-        third_requested(str, str): the next pressed control joins these two slots.
-        together_requested(tuple, Reaction): the next key or move is for a reaction of this combination.
-        partner_requested(): the next pressed control forms a combination with this one.
-        group_requested(str): group whose moves become a ring or a carousel; "" for those without a group.
-        part_requested(Reference): carousel, ring or sequence to edit.
-        example_requested(str): written sequence to begin with.
-        besides_requested(): the next input is added beside the slot's action.
-        reaction_picked(): another reaction receives keys, moves and effects.
-        moved(Reaction): move the action of that reaction to the chosen one.
-        edited(str, Edit): description and edit of a shared part.
     """
 
-    manner_picked = pyqtSignal(object, float)
-    time_picked = pyqtSignal(int)
-    amounts_picked = pyqtSignal(str, object)
-    effect_picked = pyqtSignal(object)
-    use_picked = pyqtSignal(object)
-    layer_requested = pyqtSignal()
-    third_requested = pyqtSignal(str, str)
-    together_requested = pyqtSignal(tuple, object)
-    partner_requested = pyqtSignal()
-    group_requested = pyqtSignal(str)
-    part_requested = pyqtSignal(object)
-    example_requested = pyqtSignal(str)
-    besides_requested = pyqtSignal()
-    reaction_picked = pyqtSignal()
-    moved = pyqtSignal(object)
-    edited = pyqtSignal(str, object)
-
     def __init__(
-        self, theme: Theme, titles: Callable[[], list[str]], written: WrittenLine, parent: QWidget | None = None
+        self,
+        theme: Theme,
+        edits: CellEdits,
+        titles: Callable[[], list[str]],
+        written: WrittenLine,
+        parent: QWidget | None = None,
     ) -> None:
         """`titles` lists the profiles that a slot can change to; keys and sequences are written in `written`."""
         super().__init__(parent)
         self.theme = theme
-        self.reaction = Reaction.PRESS
         self._place: Place | None = None
+        self._edits = edits
         self._titles = titles
-        self._wanted = MenuCallbacks(
-            *(self.effect_picked.emit, self.use_picked.emit, self.layer_requested.emit, self.partner_requested.emit),
-            *(self.third_requested.emit, self.together_requested.emit, self.group_requested.emit),
-            *(self.part_requested.emit, self.example_requested.emit, self.besides_requested.emit),
-            *(self.amounts_picked.emit, self.edited.emit),
-        )
         self.reactions = {one: Choice(theme, REACTION_WORDS[one], REACTION_HELP[one]) for one in _USUAL_REACTIONS}
         self.manners = {one: Choice(theme, MANNER_WORDS[one]) for one in _USUAL_MANNERS}
         self.other_reactions = Choice(theme, _OTHER_TIMES, tr("Two or three taps, a long hold, or when you let go"))
@@ -203,11 +166,11 @@ class ActionBar(QWidget):
         self.layer.clicked.connect(partial(self._offer, self.layer, Menu.LAYER))
         self.whole.clicked.connect(partial(self._offer, self.whole, Menu.WHOLE))
         self.other.clicked.connect(partial(self._offer, self.other, None))
-        self.empty.clicked.connect(lambda: self.effect_picked.emit(None))
-        self.silence.clicked.connect(lambda: self.effect_picked.emit(Silence()))
+        self.empty.clicked.connect(self._edits.empty)
+        self.silence.clicked.connect(lambda: self._edits.give_effect(Silence()))
         self.rate.valueChanged.connect(self._on_rate)
-        self.time.valueChanged.connect(self.time_picked)
-        self.amounts.changed.connect(self.amounts_picked)
+        self.time.valueChanged.connect(self._edits.set_time)
+        self.amounts.changed.connect(self._edits.set_amounts)
         self.take_over.clicked.connect(self._on_move)
 
     def fit(self, narrow: bool) -> None:
@@ -220,10 +183,10 @@ class ActionBar(QWidget):
     def show_place(self, place: Place, layout: Layout) -> None:
         """Shows the action of the selected slot in a layer; keys are named by `layout`."""
         if self._place is None or place.slot != self._place.slot or place.is_entry:
-            self.reaction = Reaction.PRESS
-        place = self._place = replace(place, reaction=self.reaction)
+            self._edits.reaction = Reaction.PRESS
+        place = self._place = replace(place, reaction=self._edits.reaction)
         assignment = place.assignment
-        found = action_of(assignment, self.reaction)
+        found = action_of(assignment, self._edits.reaction)
         self._layout = layout
         uses = assignment.uses if place.whole and assignment is not None else ()
         if uses:
@@ -232,10 +195,10 @@ class ActionBar(QWidget):
             self.does.show_text(action_label(place.profile, found, layout) if found is not None else tr("Nothing yet"))
         self._show_when(place)
         self._show_how(place)
-        waits_ms = time_of(assignment, self.reaction) if assignment is not None and found is not None else None
+        waits_ms = time_of(assignment, self._edits.reaction) if assignment is not None and found is not None else None
         self.amounts.show_given(self.time, waits_ms is not None and not place.whole)
         if waits_ms is not None:
-            self.time.setMinimum(0 if self.reaction is Reaction.RELEASE else 20)
+            self.time.setMinimum(0 if self._edits.reaction is Reaction.RELEASE else 20)
             show_number(self.time, waits_ms)
         for widget in (self.layer, self.other):
             widget.setVisible(not place.whole)
@@ -247,12 +210,12 @@ class ActionBar(QWidget):
         def text(reaction: Reaction) -> str:
             return _marked(reaction, action_of(place.assignment, reaction) is not None)
 
-        _check(self._groups[0], self.reactions.get(self.reaction, self.other_reactions))
+        _check(self._groups[0], self.reactions.get(self._edits.reaction, self.other_reactions))
         for reaction, button in self.reactions.items():
             _set_text(button, text(reaction))
             button.setVisible(not place.whole)
             button.setEnabled(not place.is_entry)
-        rare = self.reaction if self.reaction not in self.reactions else None
+        rare = self._edits.reaction if self._edits.reaction not in self.reactions else None
         used = [other for other in Reaction if other not in self.reactions and action_of(place.assignment, other)]
         shown = rare or next(iter(used), None)
         _set_text(self.other_reactions, text(shown) if shown is not None else _OTHER_TIMES)
@@ -267,7 +230,7 @@ class ActionBar(QWidget):
             waits = waiting_ms(place.assignment, press_ms)
         worst = max(waits.values(), default=0)
         game = place.profile.game
-        found = action_of(place.assignment, self.reaction)
+        found = action_of(place.assignment, self._edits.reaction)
         if worst:
             self._waits.show_text(tr("waits {worst} ms", worst=worst))
         elif game.key_ms and found is not None and sent_keys(place.profile, found):
@@ -279,7 +242,7 @@ class ActionBar(QWidget):
     def _show_move(self, place: Place) -> None:
         """Offers to move the action of another reaction, while the selected one is empty."""
         others = [one for one in Reaction if action_of(place.assignment, one) is not None]
-        fits = len(others) == 1 and others[0] is not self.reaction and not place.whole
+        fits = len(others) == 1 and others[0] is not self._edits.reaction and not place.whole
         action = action_of(place.assignment, others[0]) if fits else None
         fits = action is not None and not isinstance(action.effect, Silence)
         self._from = others[0] if fits else None
@@ -293,7 +256,7 @@ class ActionBar(QWidget):
             set_tooltip(self.take_over, action_label(place.profile, action, self._layout))
 
     def _show_how(self, place: Place) -> None:
-        found = action_of(place.assignment, self.reaction)
+        found = action_of(place.assignment, self._edits.reaction)
         now = found.manner if found is not None else None
         possible = possible_manners(place.profile, found)
         for manner, button in self.manners.items():
@@ -332,7 +295,7 @@ class ActionBar(QWidget):
         if place is None:
             return
         menu = passing_menu(self)
-        lists = EffectMenu(self.theme, place, self._wanted, self._titles, self._layout)
+        lists = EffectMenu(self.theme, place, self._edits, self._titles, self._layout)
         if which is None:
             lists.fill_all(menu)
         else:
@@ -340,21 +303,21 @@ class ActionBar(QWidget):
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
     def _offer_reactions(self) -> None:
-        _check(self._groups[0], self.reactions.get(self.reaction, self.other_reactions))
+        _check(self._groups[0], self.reactions.get(self._edits.reaction, self.other_reactions))
         menu = passing_menu(self)
         for reaction in Reaction:
             if reaction not in self.reactions:
                 text = f"{REACTION_WORDS[reaction]}: {inside(REACTION_HELP[reaction])}"
-                add_entry(menu, text, partial(self._on_reaction, reaction), reaction is self.reaction)
+                add_entry(menu, text, partial(self._on_reaction, reaction), reaction is self._edits.reaction)
         if self._place is not None:
             menu.addSeparator()
-            EffectMenu(self.theme, self._place, self._wanted, self._titles, self._layout).fill_when(menu)
+            EffectMenu(self.theme, self._place, self._edits, self._titles, self._layout).fill_when(menu)
         menu.popup(self.other_reactions.mapToGlobal(self.other_reactions.rect().bottomLeft()))
 
     def _offer_manners(self) -> None:
         if self._place is None:
             return
-        found = action_of(self._place.assignment, self.reaction)
+        found = action_of(self._place.assignment, self._edits.reaction)
         possible = possible_manners(self._place.profile, found)
         _check(self._groups[1], self.manners.get(found.manner, self.other_manners) if found is not None else None)
         menu = passing_menu(self)
@@ -364,27 +327,25 @@ class ActionBar(QWidget):
                 now = found is not None and found.manner is manner
                 add_entry(menu, text, partial(self._on_manner, manner), now).setEnabled(manner in possible)
         menu.addSeparator()
-        EffectMenu(self.theme, self._place, self._wanted, self._titles, self._layout).fill_how(menu)
+        EffectMenu(self.theme, self._place, self._edits, self._titles, self._layout).fill_how(menu)
         menu.popup(self.other_manners.mapToGlobal(self.other_manners.rect().bottomLeft()))
 
     def _on_reaction(self, reaction: Reaction) -> None:
-        self.reaction = reaction
-        place = self._place
-        if place is not None:
-            self.show_place(place, self._layout)
-        self.reaction_picked.emit()
+        self._edits.choose_reaction(reaction)
+        if self._place is not None:
+            self.show_place(self._place, self._layout)
 
     def _on_move(self) -> None:
         if self._from is not None:
-            self.moved.emit(self._from)
+            self._edits.move_from(self._from)
 
     def _on_manner(self, manner: Manner) -> None:
-        self.manner_picked.emit(manner, float(self.rate.value()))
+        self._edits.set_manner(manner, float(self.rate.value()))
 
     def _on_rate(self) -> None:
-        found = action_of(self._place.assignment, self.reaction) if self._place is not None else None
+        found = action_of(self._place.assignment, self._edits.reaction) if self._place is not None else None
         if found is not None and found.manner in REPEATS:
-            self.manner_picked.emit(found.manner, float(self.rate.value()))
+            self._edits.set_manner(found.manner, float(self.rate.value()))
 
 
 def _marked(reaction: Reaction, given: bool) -> str:

@@ -1,19 +1,19 @@
-"""Edits of the selected cell: assignment of keys, moves and effects, and changes of its action."""
+"""Commands for the selected cell: assignment of keys, moves and effects, and changes of its action."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, Qt, pyqtSignal
 
-from nub_shift.editing.document import Document
+from nub_shift.editing.document import Document, Edit
 from nub_shift.editing.edits import bindings as edits
 from nub_shift.editing.edits import layers as layer_edits
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.slots import Making
-from nub_shift.editing.waiting import Awaited, WaitEvent, Waiting
+from nub_shift.editing.waiting import Awaited, Wait, WaitEvent, Waiting
 from nub_shift.editing.words.effects import use_label
 from nub_shift.editing.words.labels import MANNER_WORDS, REACTION_WORDS, action_label
 from nub_shift.editing.words.slot_views import layer_letter
@@ -21,53 +21,60 @@ from nub_shift.model.controls import STICK_SLOTS, slot_label
 from nub_shift.model.profile.actions import Action, Manner
 from nub_shift.model.profile.effects import Effect, HoldLayer, PlaySequence, PointerPosition, StickUse
 from nub_shift.model.profile.listed import Sequence
-from nub_shift.model.profile.profile import Profile
+from nub_shift.model.profile.profile import BASE_LAYER, Profile
 from nub_shift.model.profile.reactions import Reaction
 from nub_shift.model.references.assignments import action_of, shown_assignment
+from nub_shift.model.references.named import Reference
 from nub_shift.translation import inside, tr
-from nub_shift.ui.map.editor.action_bar import ActionBar
 from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.editor.shared_part_panel import PartPanel
 
 
 class CellEdits(QObject):
-    """Edits the slot of the selected cell in its layer, for the reaction shown by the bar.
+    """Edits the slot of the selected cell in its layer, for the selected reaction.
 
-    Every input goes through `_give`: into the open entries of a carousel or ring, to a combination, beside the action
-    of the press, or in place of the reaction's action.
+    The sentence, its menus and the cells call these commands. Every input goes through `_give`: into the open entries
+    of a carousel or ring, to a combination, beside the action of the press, or in place of the reaction's action.
 
     Attributes:
         cell: selected cell, or None.
+        reaction: selected reaction, which receives keys, moves and effects.
         panel: open entries of a carousel or ring, or None.
         is_besides: whether the next action is added beside the reaction's action.
 
     Signals:
-        refused(str): reason for a refusal.
+        reaction_changed(): another reaction is selected, or the next action is added beside it.
+        part_requested(Reference): carousel, ring or sequence to show for editing.
+        example_requested(str): written sequence to begin with.
     """
 
-    refused = pyqtSignal(str)
+    reaction_changed = pyqtSignal()
+    part_requested = pyqtSignal(object)
+    example_requested = pyqtSignal(str)
 
-    def __init__(self, document: Document, waiting: Waiting, bar: ActionBar, parent: QObject) -> None:
+    def __init__(self, document: Document, waiting: Waiting, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.cell: Cell | None = None
+        self.reaction = Reaction.PRESS
         self.panel: PartPanel | None = None
         self.is_besides = False
         self._document = document
         self._waiting = waiting
-        self._bar = bar
-        bar.amounts_picked.connect(self.set_amounts)
-        bar.effect_picked.connect(self._on_effect)
-        bar.use_picked.connect(self._on_use)
-        bar.manner_picked.connect(self._on_manner)
-        bar.time_picked.connect(self._on_time)
-        bar.layer_requested.connect(self._on_layer_requested)
-        bar.group_requested.connect(self.give_group)
-        bar.moved.connect(self._on_moved)
+
+    @property
+    def layer_id(self) -> str:
+        """Layer of the selected cell; the base layer without one."""
+        return self.cell.layer_id if self.cell is not None else BASE_LAYER
 
     def choose(self, cell: Cell | None) -> None:
         """Selects the cell for the next input, or none."""
         self.cell = cell
         self.is_besides = False
+
+    def choose_reaction(self, reaction: Reaction) -> None:
+        """Selects the reaction for the next input."""
+        self.reaction = reaction
+        self.reaction_changed.emit()
 
     @property
     def is_empty(self) -> bool:
@@ -78,9 +85,9 @@ class CellEdits(QObject):
         if cell is None:
             return False
         shown = shown_assignment(self._document.profile, cell.layer_id, cell.slot)
-        if shown is None or self._bar.reaction is Reaction.PRESS:
+        if shown is None or self.reaction is Reaction.PRESS:
             return shown is None
-        return not shown.silence and not shown.uses and action_of(shown, self._bar.reaction) is None
+        return not shown.silence and not shown.uses and action_of(shown, self.reaction) is None
 
     def give(self, action: Action) -> None:
         """Assigns an action to the selected reaction; the slot's other reactions stay."""
@@ -126,7 +133,7 @@ class CellEdits(QObject):
         if self.panel is not None:
             self.panel.remove_entry()
             return
-        self._edit(tr("empty"), lambda profile, cell: slot_edits.set_action(profile, *cell, self._bar.reaction, None))
+        self._edit(tr("empty"), lambda profile, cell: slot_edits.set_action(profile, *cell, self.reaction, None))
 
     def set_amounts(self, what: str, made: Action | StickUse) -> None:
         """Replaces the numbers and switches of the slot's action or of the selected entry."""
@@ -139,16 +146,14 @@ class CellEdits(QObject):
             action = made
             self._edit(
                 what,
-                lambda profile, cell: slot_edits.change_action(
-                    profile, *cell, self._bar.reaction, lambda _: action.bare
-                ),
+                lambda profile, cell: slot_edits.change_action(profile, *cell, self.reaction, lambda _: action.bare),
             )
 
     def _give(self, label: str, making: Making) -> None:
         if self.panel is not None:
             self.panel.give(making)
             return
-        wait, reaction = self._waiting.wait, self._bar.reaction
+        wait, reaction = self._waiting.wait, self.reaction
         if wait.awaited in (Awaited.PAIR_INPUT, Awaited.PAIR_MOVE):
             partner, slots = wait.partner, wait.together or (wait.partner, wait.slot)
 
@@ -176,37 +181,43 @@ class CellEdits(QObject):
             if self._document.edit(label, lambda profile: change(profile, layer_and_slot)):
                 self._waiting.handle_event(WaitEvent.GIVEN)
 
-    def _on_effect(self, effect: Effect | None) -> None:
-        if effect is None:
-            self.empty()
-        else:
-            self.give(Action.of(effect))
+    def edit(self, what: str, change: Edit) -> None:
+        """Edits a part that slots share, such as a carousel or a combination."""
+        self._document.edit(what, change)
 
-    def _on_use(self, use: StickUse) -> None:
+    def give_effect(self, effect: Effect) -> None:
+        """Assigns an effect to the selected reaction."""
+        self.give(Action.of(effect))
+
+    def set_use(self, use: StickUse) -> None:
+        """Assigns a use to the whole stick, surface or motion."""
         what = use_label(self._document.profile, use)
         self._edit(what, lambda profile, cell: slot_edits.set_use(profile, *cell, use))
 
-    def _on_moved(self, before: Reaction) -> None:
-        what = tr("{before} → {after}", before=REACTION_WORDS[before], after=inside(REACTION_WORDS[self._bar.reaction]))
-        self._edit(what, lambda profile, cell: slot_edits.move_action(profile, *cell, before, self._bar.reaction))
+    def move_from(self, before: Reaction) -> None:
+        """Moves the action of another reaction to the selected one."""
+        what = tr("{before} → {after}", before=REACTION_WORDS[before], after=inside(REACTION_WORDS[self.reaction]))
+        self._edit(what, lambda profile, cell: slot_edits.move_action(profile, *cell, before, self.reaction))
 
-    def _on_manner(self, manner: Manner, rate_hz: float) -> None:
+    def set_manner(self, manner: Manner, rate_hz: float) -> None:
+        """Sets the manner of the reaction's action, or of the selected entry."""
         word = inside(MANNER_WORDS[manner])
         if self.panel is not None:
             self.panel.change_entry(word, manner=manner, rate_hz=rate_hz)
             return
         self._edit(
             word,
-            lambda profile, cell: slot_edits.set_manner(profile, *cell, self._bar.reaction, manner, rate_hz),
+            lambda profile, cell: slot_edits.set_manner(profile, *cell, self.reaction, manner, rate_hz),
         )
 
-    def _on_time(self, milliseconds: int) -> None:
+    def set_time(self, milliseconds: int) -> None:
+        """Sets the time of the selected reaction."""
         self._edit(
             tr("{ms} ms", ms=milliseconds),
-            lambda profile, cell: slot_edits.set_time(profile, *cell, self._bar.reaction, milliseconds),
+            lambda profile, cell: slot_edits.set_time(profile, *cell, self.reaction, milliseconds),
         )
 
-    def _on_layer_requested(self) -> None:
+    def give_new_layer(self) -> None:
         """Adds a new layer, active while the selected slot is held."""
         label = tr("Layer {letter}", letter=layer_letter(len(self._document.profile.layers)))
 
@@ -215,6 +226,40 @@ class CellEdits(QObject):
             return layer_edits.add(profile, layer_id, label), Action.of(HoldLayer(layer_id))
 
         self._give(label, made)
+
+    def give_besides(self) -> None:
+        """Awaits an action to add beside that of the selected reaction."""
+        if self.cell is not None:
+            self.is_besides = True
+            self.cell.listen()
+            self.is_besides = True  # even if the focus comes from another cell
+            self.reaction_changed.emit()
+
+    def await_partner(self) -> None:
+        """Awaits the control of a new combination with the selected slot."""
+        cell = self.cell
+        if cell is not None:
+            self._waiting.begin(Wait(Awaited.PARTNER, cell.layer_id, cell.slot, reaction=self.reaction))
+
+    def await_third(self, slot: str, partner: str) -> None:
+        """Awaits the third control of a combination."""
+        self._waiting.begin(Wait(Awaited.THIRD_CONTROL, self.layer_id, slot, partner=partner))
+
+    def await_together(self, slots: tuple[str, ...], reaction: Reaction) -> None:
+        """Awaits the next key or move for a reaction of an existing combination."""
+        cell = self.cell
+        if cell is not None:
+            cell.setFocus(Qt.FocusReason.OtherFocusReason)
+            partner = next(slot for slot in slots if slot != cell.slot)
+            self._waiting.begin(Wait(Awaited.PAIR_INPUT, cell.layer_id, cell.slot, partner, slots, reaction))
+
+    def show_part(self, reference: Reference) -> None:
+        """Requests a carousel, ring or sequence to be shown for editing."""
+        self.part_requested.emit(reference)
+
+    def begin_example(self, text: str) -> None:
+        """Requests a written sequence to begin with."""
+        self.example_requested.emit(text)
 
     def _placed(self) -> PointerPosition | None:
         """Returns the selected stick's placing of the pointer, or None."""

@@ -26,7 +26,7 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.action_bar import ActionBar
 from nub_shift.ui.map.editor.cell import Cell
 from nub_shift.ui.map.editor.cell_edits import CellEdits
-from nub_shift.ui.map.editor.menu_callbacks import Place
+from nub_shift.ui.map.editor.place import Place
 from nub_shift.ui.map.editor.shared_part_panel import PartPanel
 from nub_shift.ui.map.editor.slot_grid import SlotGrid
 from nub_shift.ui.map.editor.whole_choices import WholeChoices
@@ -168,7 +168,7 @@ class ControlEditor(QWidget):
     def update_waiting(self) -> None:
         """Shows the listening cell, the recording of keys, and the prompt for the reaction."""
         self.edits.is_besides = self.edits.is_besides and self._waiting.for_slot
-        self._waiting.aim(self.bar.reaction, self.edits.is_besides)
+        self._waiting.aim(self.edits.reaction, self.edits.is_besides)
         self.grid.update_waiting()
         self.written.update_waiting()
 
@@ -180,7 +180,7 @@ class ControlEditor(QWidget):
         self.whole = WholeChoices(self.theme, self._document)
         self.whole.turning_requested.connect(self._on_turn_while)
         self.feel = TextButton(self.theme, tr("Feel …"), tr("Shapes this control for the layer of the chosen slot"))
-        self.feel.clicked.connect(lambda: self.feel_requested.emit(self.control.name, self._layer_id()))
+        self.feel.clicked.connect(lambda: self.feel_requested.emit(self.control.name, self.edits.layer_id))
         self.whole.row.addWidget(self.feel)
         row.tail.addWidget(self.whole)
         return row
@@ -191,22 +191,17 @@ class ControlEditor(QWidget):
         self.about.setFixedHeight(self.theme.px(28))
         self.written = WrittenLine(self.theme, self._document, self._waiting)
         self.written.refused.connect(self.refused)
-        self.bar = ActionBar(self.theme, self._titles, self.written)
-        self.edits = CellEdits(self._document, self._waiting, self.bar, self)
+        self.edits = CellEdits(self._document, self._waiting, self)
+        self.bar = ActionBar(self.theme, self.edits, self._titles, self.written)
         self.grid.chosen.connect(self._choose)
         self.grid.emptied.connect(self.edits.empty)
         self.grid.keys_given.connect(self.edits.give_keys)
         self.grid.refused.connect(self.refused)
         self.written.keys_written.connect(self.edits.write_keys)
         self.written.sequence_written.connect(self.edits.write_sequence)
-        self.bar.partner_requested.connect(self._on_partner_requested)
-        self.bar.third_requested.connect(self._on_third_requested)
-        self.bar.together_requested.connect(self._on_together_requested)
-        self.bar.edited.connect(self._document.edit)
-        self.bar.part_requested.connect(self.change_part)
-        self.bar.example_requested.connect(self.written.begin_with)
-        self.bar.besides_requested.connect(self._on_besides_requested)
-        self.bar.reaction_picked.connect(self.update_waiting)
+        self.edits.part_requested.connect(self.change_part)
+        self.edits.example_requested.connect(self.written.begin_with)
+        self.edits.reaction_changed.connect(self.update_waiting)
 
     def change_part(self, reference: Reference) -> None:
         """Shows the entries of a carousel or ring, or the steps of a sequence, for editing."""
@@ -251,7 +246,7 @@ class ControlEditor(QWidget):
         if entry is not None:
             assignment = Assignment().with_reaction(Reaction.PRESS, entry)
             whole = False
-        place = Place(self._document.profile, layer, slot, self.bar.reaction, assignment, whole, entry is not None)
+        place = Place(self._document.profile, layer, slot, self.edits.reaction, assignment, whole, entry is not None)
         self.bar.show_place(place, self._document.layout())
         placed = whole and assignment is not None and isinstance(assignment.use, PointerPosition)
         self.written.setVisible(placed or not whole)
@@ -284,32 +279,5 @@ class ControlEditor(QWidget):
         found = titled_profiles([self._document.path.parent])
         return sorted(title for title, path in found if path != self._document.path)
 
-    def _on_partner_requested(self) -> None:
-        cell = self.edits.cell
-        if cell is not None:
-            self._waiting.begin(Wait(Awaited.PARTNER, cell.layer_id, cell.slot, reaction=self.bar.reaction))
-
-    def _on_together_requested(self, slots: tuple[str, ...], reaction: Reaction) -> None:
-        """Awaits the next key or move for a reaction of an existing combination."""
-        cell = self.edits.cell
-        if cell is not None:
-            cell.setFocus(Qt.FocusReason.OtherFocusReason)
-            partner = next(slot for slot in slots if slot != cell.slot)
-            wait = Wait(Awaited.PAIR_INPUT, cell.layer_id, cell.slot, partner, slots, reaction)
-            self._waiting.begin(wait)
-
-    def _on_third_requested(self, slot: str, partner: str) -> None:
-        self._waiting.begin(Wait(Awaited.THIRD_CONTROL, self._layer_id(), slot, partner=partner))
-
-    def _on_besides_requested(self) -> None:
-        if self.edits.cell is not None:
-            self.edits.is_besides = True
-            self.edits.cell.listen()
-            self.edits.is_besides = True  # even if the focus comes from another cell
-            self.update_waiting()
-
     def _on_turn_while(self) -> None:
-        self._waiting.begin(Wait(Awaited.TURNING_CONTROL, self._layer_id()))
-
-    def _layer_id(self) -> str:
-        return self.edits.cell.layer_id if self.edits.cell is not None else BASE_LAYER
+        self._waiting.begin(Wait(Awaited.TURNING_CONTROL, self.edits.layer_id))

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from PyQt6.QtWidgets import QMenu
 
 from nub_shift.editing.document import Edit
-from nub_shift.editing.edits import bindings as edits
+from nub_shift.editing.edits import bindings
 from nub_shift.editing.edits import shared_parts as part_edits
 from nub_shift.editing.edits import slots as slot_edits
 from nub_shift.editing.edits.ids import fresh_id
@@ -27,8 +27,9 @@ from nub_shift.model.references.named import Kind, Reference
 from nub_shift.model.references.walk import actions_in
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.editor.menu_callbacks import MenuCallbacks, Place
+from nub_shift.ui.map.editor.cell_edits import CellEdits
 from nub_shift.ui.map.editor.pair_menu import fill_pair
+from nub_shift.ui.map.editor.place import Place
 from nub_shift.ui.widgets.menu_help import add_choices, add_help
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
@@ -103,13 +104,13 @@ class EffectMenu:
     """Fills menus for a slot."""
 
     def __init__(
-        self, theme: Theme, place: Place, wanted: MenuCallbacks, titles: Callable[[], list[str]], layout: Layout
+        self, theme: Theme, place: Place, edits: CellEdits, titles: Callable[[], list[str]], layout: Layout
     ) -> None:
         """`titles` lists the profiles that a slot can change to; keys are named by `layout`."""
         self._theme = theme
         self._layout = layout
         self._place = place
-        self._wanted = wanted
+        self._edits = edits
         self._titles = titles
 
     def fill_all(self, menu: QMenu) -> None:
@@ -123,20 +124,20 @@ class EffectMenu:
 
     def fill(self, menu: QMenu, which: Menu) -> None:
         """Adds one menu."""
-        place, picked = self._place, self._wanted.use if which is Menu.WHOLE else self._wanted.effect
+        place, picked = self._place, self._edits.set_use if which is Menu.WHOLE else self._edits.give_effect
         titles = self._titles() if which is Menu.PROFILE else []
         for text, choice in choices(which, place.profile, place.slot, titles):
             add_entry(menu, text, partial(picked, choice))  # type: ignore[arg-type]
         if which is Menu.STEP or (which is Menu.WHOLE and place.slot in STICK_SLOTS):
             self._add_groups(menu, which)
         if which is Menu.LAYER:
-            add_entry(menu, tr("A new layer, while held"), self._wanted.layer)
+            add_entry(menu, tr("A new layer, while held"), self._edits.give_new_layer)
             self._add_round(menu)
         self._add_settings(menu, which)
         if which is Menu.SEQUENCE:
             under = add_menu(menu, tr("An example to start from"))
             for example in EXAMPLES:
-                add_entry(under, example, partial(self._wanted.example, example))
+                add_entry(under, example, partial(self._edits.begin_example, example))
         if menu.isEmpty():
             hint = tr("There is no other profile yet") if which is Menu.PROFILE else tr("First make two moves or more")
             add_entry(menu, hint, menu.close).setEnabled(False)
@@ -151,7 +152,7 @@ class EffectMenu:
             return found.manner in ONLY_IN[name]
 
         def add(under: QMenu, text: str, made: Action, now: bool | None = None) -> None:
-            add_entry(under, text, partial(self._wanted.action, inside(text), made), now)
+            add_entry(under, text, partial(self._edits.set_amounts, inside(text), made), now)
 
         if offers("linger_ms") and not found.linger_ms:
             add(menu, tr("Stays on a little longer"), replace(found, linger_ms=200))
@@ -206,7 +207,7 @@ class EffectMenu:
                 rest = tuple(other for other in found.while_ if other != slot)
                 made = replace(found, while_=rest if on else (*rest, slot)[-4:])
                 text = tr("only while {slot} is held", slot=inside(slot_label(slot)))
-                add_entry(slots, slot_label(slot), partial(self._wanted.action, text, made), on)
+                add_entry(slots, slot_label(slot), partial(self._edits.set_amounts, text, made), on)
 
     def _add_tilting(self, menu: QMenu) -> None:
         """Adds the uses of tilting the pad while turning it turns the view."""
@@ -230,11 +231,11 @@ class EffectMenu:
         if groups:
             under = add_menu(menu, tr("A new ring of") if which is Menu.WHOLE else tr("A new carousel of"))
             for group in groups:
-                add_entry(under, group or tr("Moves in no group"), partial(self._wanted.group, group))
+                add_entry(under, group or tr("Moves in no group"), partial(self._edits.give_group, group))
 
     def _add_besides(self, menu: QMenu, found: Action) -> None:
         """Adds the actions that begin with the slot's."""
-        add_entry(menu, tr("The next key or move you choose"), self._wanted.besides).setEnabled(
+        add_entry(menu, tr("The next key or move you choose"), self._edits.give_besides).setEnabled(
             len(found.also) < MAX_ALSO
         )
         for at, part in enumerate(found.also):
@@ -243,7 +244,7 @@ class EffectMenu:
             add_entry(
                 menu,
                 tr("Without {label}", label=label),
-                partial(self._wanted.action, tr("without {label}", label=label), rest),
+                partial(self._edits.set_amounts, tr("without {label}", label=label), rest),
             )
 
     def _add_round(self, menu: QMenu) -> None:
@@ -258,16 +259,16 @@ class EffectMenu:
             on = layer.id in effect.layers
             rest = tuple(other for other in effect.layers if other != layer.id)
             changed = NextLayer(rest if on else (*rest, layer.id))
-            entry = add_entry(round_, layer.label, partial(self._wanted.effect, changed), on)
+            entry = add_entry(round_, layer.label, partial(self._edits.give_effect, changed), on)
             entry.setEnabled(not on or len(rest) > 1)
 
     def _add_settings(self, menu: QMenu, which: Menu) -> None:
         """Adds settings and removal of the assigned shared parts, and of combinations."""
         place = self._place
         if which is Menu.TOGETHER:
-            add_entry(menu, tr("With the next control you press"), self._wanted.partner)
+            add_entry(menu, tr("With the next control you press"), self._edits.await_partner)
             for pair in part_edits.partners(place.profile, place.layer, place.slot):
-                fill_pair(menu, self._theme, place, self._wanted, pair, self._layout)
+                fill_pair(menu, self._theme, place, self._edits, pair, self._layout)
         if place.slot == MOTION_SLOT:
             self._add_tilting(menu)
             return
@@ -278,10 +279,10 @@ class EffectMenu:
             for move in place.profile.moves:
                 if move.keys:
                     held = replace(use, hold=(), hold_move=move.id)
-                    add_entry(under, move.label, partial(self._wanted.use, held), use.hold_move == move.id)
+                    add_entry(under, move.label, partial(self._edits.set_use, held), use.hold_move == move.id)
         if which is Menu.WHOLE:
-            for text, codes in edits.STICK_KEYS.items():
-                walk = partial(edits.bind_stick_keys, layer_id=place.layer, stick=place.slot, codes=codes)
+            for text, codes in bindings.STICK_KEYS.items():
+                walk = partial(bindings.bind_stick_keys, layer_id=place.layer, stick=place.slot, codes=codes)
                 self._add_edit(menu, text, walk)
         kind = _SHARED.get(which)
         if kind is None:
@@ -290,7 +291,7 @@ class EffectMenu:
             reference = Reference(kind, part.id)
             under = add_menu(menu, tr("Set {part}", part=part.label))
             what = tr("Edit steps …") if kind is Kind.SEQUENCE else tr("Edit entries …")
-            add_entry(under, what, partial(self._wanted.part, reference))
+            add_entry(under, what, partial(self._edits.show_part, reference))
             for about, help_text, offered in _SETTINGS[kind]:
                 under.addSeparator()
                 add_help(under, self._theme, about, help_text)
@@ -301,4 +302,4 @@ class EffectMenu:
             self._add_edit(under, tr("Remove"), partial(remove, reference=reference))
 
     def _add_edit(self, menu: QMenu, text: str, edit: Edit, now: bool | None = None) -> None:
-        add_entry(menu, text, partial(self._wanted.edit, text, edit), now)
+        add_entry(menu, text, partial(self._edits.edit, text, edit), now)

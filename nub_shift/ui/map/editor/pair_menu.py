@@ -19,23 +19,24 @@ from nub_shift.model.references.effect_facts import manners_of
 from nub_shift.model.references.profile_index import ProfileIndex
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.editor.menu_callbacks import MenuCallbacks, Place
+from nub_shift.ui.map.editor.cell_edits import CellEdits
+from nub_shift.ui.map.editor.place import Place
 from nub_shift.ui.widgets.menu_help import add_choices, add_help
 from nub_shift.ui.widgets.menus import add_entry, add_menu
 
 HOW_HELP = tr("Whether the key is down while you hold, until you press again, or again and again.")
 
 
-def fill_pair(menu: QMenu, theme: Theme, place: Place, wanted: MenuCallbacks, pair: Together, layout: Layout) -> None:
+def fill_pair(menu: QMenu, theme: Theme, place: Place, edits: CellEdits, pair: Together, layout: Layout) -> None:
     """Adds a menu with all settings of a combination."""
     under = add_menu(menu, tr("Together {pair}", pair=with_words(pair, place.slot)))
     slots, order = pair.slots, pair.order
 
     def add(text: str, made: Together, now: bool | None = None) -> None:
         edit = partial(part_edits.together, layer_id=place.layer, pair=made)
-        add_entry(under, text, partial(wanted.edit, tr("Together: {words}", words=inside(text)), edit), now)
+        add_entry(under, text, partial(edits.edit, tr("Together: {words}", words=inside(text)), edit), now)
 
-    _add_reactions(under, theme, place, wanted, pair, layout)
+    _add_reactions(under, theme, place, edits, pair, layout)
     under.addSeparator()
     within_ms = sorted({30, 60, 100, 150, pair.within_ms}) if order is Order.ANY else []
     if within_ms:
@@ -59,27 +60,25 @@ def fill_pair(menu: QMenu, theme: Theme, place: Place, wanted: MenuCallbacks, pa
             made = replace(pair, slots=(held, pressed), order=Order.GIVEN)
             add(tr("{held} is held first", held=slot_label(held)), made, given)
         add(tr("In any order"), replace(pair, order=Order.ANY), order is Order.ANY)
-        add_entry(under, tr("And the next control you press"), partial(wanted.third, *slots))
+        add_entry(under, tr("And the next control you press"), partial(edits.await_third, *slots))
     under.addSeparator()
     add(tr("Each by itself"), Together(slots=slots))
 
 
-def _add_reactions(
-    under: QMenu, theme: Theme, place: Place, wanted: MenuCallbacks, pair: Together, layout: Layout
-) -> None:
+def _add_reactions(under: QMenu, theme: Theme, place: Place, edits: CellEdits, pair: Together, layout: Layout) -> None:
     """Adds the actions by reaction; choosing one awaits its key or move."""
     help_text = tr("Pressed together, a tap can do one thing and a hold another. Choose one, then a key or move.")
     when = add_choices(under, theme, tr("When"), help_text)
     for reaction, word in REACTION_WORDS.items():
         action = pair.reactions.get(reaction)
         label = action_label(place.profile, action, layout) if action is not None else NOTHING
-        add_entry(when, f"{word}: {label}", partial(wanted.together, pair.slots, reaction))
+        add_entry(when, f"{word}: {label}", partial(edits.await_together, pair.slots, reaction))
     if len(pair.reactions) > 1:
         when.addSeparator()
         for reaction in pair.reactions:
             text = tr("Clear {reaction}", reaction=inside(REACTION_WORDS[reaction]))
             edit = partial(part_edits.together, layer_id=place.layer, pair=pair.with_reaction(reaction, None))
-            add_entry(when, text, partial(wanted.edit, text, edit))
+            add_entry(when, text, partial(edits.edit, text, edit))
 
 
 def possible_manners(profile: Profile, action: Action | None) -> frozenset[Manner]:
