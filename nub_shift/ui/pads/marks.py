@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Mapping, Sequence
 from functools import partial
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -25,6 +25,7 @@ from nub_shift.model.pad.pad_menu import opener_of
 from nub_shift.protocol.messages import PadInfo
 from nub_shift.translation import inside, tr
 from nub_shift.ui.look.theme import Theme
+from nub_shift.ui.pads.shown_pad import ShownPad
 from nub_shift.ui.widgets.buttons import Choice, TextButton
 from nub_shift.ui.widgets.colour_dots import ColourDots
 from nub_shift.ui.widgets.flow import Flow
@@ -51,37 +52,15 @@ class PadMarks(QScrollArea):
         own, worked_by: label and finger of the selected control.
         play, beside, share, leave, join, apart: buttons.
         players: player of the selected control on a shared pad.
-
-    Signals:
-        named(str), coloured(str), styled(str), labelled(str, str): given name, colour, style, and label of a control.
-        menu_given(str): control that opens the menu.
-        finger_given(str, str): control and its finger.
-        seat_asked(), leave_asked(), beside_asked(str), share_requested(str): requested players; the last two with a
-            profile's file.
-        split_requested(str, int): control and its player, 0 or 1.
-        join_requested(str), apart_requested(), moving_picked(str): key of the pad to combine with; separation; identity
-            of the part whose motion sensors count.
     """
 
-    named = pyqtSignal(str)
-    coloured = pyqtSignal(str)
-    styled = pyqtSignal(str)
-    labelled = pyqtSignal(str, str)
-    finger_given = pyqtSignal(str, str)
-    menu_given = pyqtSignal(str)
-    seat_requested = pyqtSignal()
-    beside_requested = pyqtSignal(str)
-    share_requested = pyqtSignal(str)
-    split_requested = pyqtSignal(str, int)
-    leave_requested = pyqtSignal()
-    join_requested = pyqtSignal(str)
-    apart_requested = pyqtSignal()
-    moving_picked = pyqtSignal(str)
-
-    def __init__(self, theme: Theme, profiles: Callable[[], Mapping[str, str]], parent: QWidget | None = None) -> None:
+    def __init__(
+        self, theme: Theme, shown: ShownPad, profiles: Callable[[], Mapping[str, str]], parent: QWidget | None = None
+    ) -> None:
         """`profiles` lists the profiles for a second seat: titles by file."""
         super().__init__(parent)
         self.theme = theme
+        self._shown = shown
         self._pad: PadInfo | None = None
         self._profiles = profiles
         self._others: dict[str, str] = {}
@@ -106,7 +85,7 @@ class PadMarks(QScrollArea):
         self._add_explained(tr("Name and colour"), help_text)
         self._column.addWidget(self.name)
         self.colours = ColourDots(theme)
-        self.colours.picked.connect(self.coloured)
+        self.colours.picked.connect(shown.set_colour)
         self._column.addWidget(self.colours)
         self._labels_heading, self._labels_help = self._add_explained(
             tr("Printed on its buttons"), tr("What the buttons of this pad are then called in all of the window.")
@@ -152,19 +131,21 @@ class PadMarks(QScrollArea):
         self._plays.setWordWrap(True)
         self._column.addWidget(self._plays)
         self.play = TextButton(theme, tr("Play the open profile with it"))
-        self.play.clicked.connect(self.seat_requested)
+        self.play.clicked.connect(shown.play)
         self.beside = TextButton(
             theme, tr("Add as another player …"), tr("A second pad in the same game, with a profile of its own")
         )
-        self.beside.clicked.connect(lambda: self._pop_up(self.beside, self._profiles(), self.beside_requested.emit))
+        self.beside.clicked.connect(lambda: self._pop_up(self.beside, self._profiles(), shown.add_player))
         self.share = TextButton(
             theme,
             tr("Share with another player …"),
             tr("One pad for two people: each plays a profile on one half"),
         )
-        self.share.clicked.connect(lambda: self._pop_up(self.share, self._profiles(), self.share_requested.emit))
+        self.share.clicked.connect(
+            lambda: self._pop_up(self.share, self._profiles(), partial(shown.add_player, shares=True))
+        )
         self.leave = TextButton(theme, tr("Stop playing with it"))
-        self.leave.clicked.connect(self.leave_requested)
+        self.leave.clicked.connect(shown.remove_player)
         for button in (self.play, self.beside, self.share, self.leave):
             self._column.addWidget(button)
         self._shared = PlainLabel()
@@ -186,9 +167,9 @@ class PadMarks(QScrollArea):
         self._parts.setSpacing(0)
         self._column.addLayout(self._parts)
         self.join = TextButton(theme, tr("Combine with …"), tr("Two devices that you hold as one pad"))
-        self.join.clicked.connect(lambda: self._pop_up(self.join, self._others, self.join_requested.emit))
+        self.join.clicked.connect(lambda: self._pop_up(self.join, self._others, shown.combine))
         self.apart = TextButton(theme, tr("Separate"))
-        self.apart.clicked.connect(self.apart_requested)
+        self.apart.clicked.connect(shown.separate)
         for button in (self.join, self.apart):
             self._column.addWidget(button)
         self._column.addStretch(1)
@@ -285,15 +266,15 @@ class PadMarks(QScrollArea):
 
     def _on_finger(self) -> None:
         if self._control:
-            self.finger_given.emit(self._control, self.worked_by.currentData())
+            self._shown.set_finger(self._control, self.worked_by.currentData())
 
     def _on_menu(self) -> None:
         """Sets the menu button, or resets it at a second press."""
-        self.menu_given.emit(self._control if self.menu.isChecked() else "")
+        self._shown.set_menu(self._control if self.menu.isChecked() else "")
 
     def _on_player(self, at: int) -> None:
         if self._chosen:
-            self.split_requested.emit(self._chosen, at)
+            self._shown.set_player(self._chosen, at)
 
     def _show_parts(self, pad: PadInfo) -> None:
         if [part.identity for part in pad.parts] != list(self.moving):
@@ -313,7 +294,7 @@ class PadMarks(QScrollArea):
             button.setCheckable(True)
             set_tooltip(button, tr("Use the gyro of this part") if part.motion else tr("This part has no gyro"))
             button.setAccessibleName(tr("{part}: use its gyro", part=part.name))
-            button.clicked.connect(lambda _checked, found=part.identity: self.moving_picked.emit(found))
+            button.clicked.connect(lambda _checked, found=part.identity: self._shown.set_moving_part(found))
             self.moving[part.identity] = button
             self._parts.addWidget(button)
 
@@ -342,7 +323,7 @@ class PadMarks(QScrollArea):
         for style, button in self.styles.items():
             group.addButton(button)
             button.setAccessibleName(tr("Printed on its buttons: {button}", button=button.text()))
-            button.clicked.connect(lambda _checked, found=style.value: self.styled.emit(found))
+            button.clicked.connect(lambda _checked, found=style.value: self._shown.set_style(found))
             rows.addWidget(button)
         return rows
 
@@ -355,9 +336,9 @@ class PadMarks(QScrollArea):
     def _on_named(self) -> None:
         text = self.name.text().strip()
         if self._pad is not None and text and text != self._pad.name:
-            self.named.emit(text)
+            self._shown.rename(text)
 
     def _on_labelled(self) -> None:
         text = self.own.text().strip()
         if self._pad is not None and self._control and text != self._pad.printed.get(self._control, ""):
-            self.labelled.emit(self._control, text)
+            self._shown.set_label(self._control, text)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 from typing import assert_never
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -17,23 +16,18 @@ from nub_shift.model.pad.card import PadCard
 from nub_shift.model.pad.labels import LabelStyle
 from nub_shift.model.pad.measures import Measured
 from nub_shift.model.pad.trim import PadTrim
-from nub_shift.model.problems import ProfileError
 from nub_shift.protocol.calls import (
     AnswerIntroduction,
     AssignPad,
-    EndSeat,
     Introduce,
     PlayDemo,
     PlugIn,
     ReloadCards,
-    SharePad,
     Unplug,
     WorkByHand,
 )
 from nub_shift.protocol.messages import Introducing, PadInfo
 from nub_shift.store.library import library_folder, titled_profiles
-from nub_shift.store.reading import read_bounded
-from nub_shift.translation import tr
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.frame.pads_live import PadsLive
 from nub_shift.ui.link import RunnerLink
@@ -45,6 +39,7 @@ from nub_shift.ui.pads.marks import PadMarks
 from nub_shift.ui.pads.measure_strip import MeasureStrip
 from nub_shift.ui.pads.measuring import Measuring, Task
 from nub_shift.ui.pads.pad_list import PadList
+from nub_shift.ui.pads.shown_pad import ShownPad
 from nub_shift.ui.widgets.wrapping_row import Turning
 
 _TOUCH = 0.6
@@ -55,7 +50,7 @@ class PadsStation(QWidget):
     """Station for showing, setting up, measuring, combining and naming pads.
 
     Attributes:
-        chosen: key of the shown pad, or empty.
+        shown: the shown pad, with commands for it.
         pads: available pads.
         book: pad cards and their history.
         cards: edits of the cards.
@@ -80,7 +75,6 @@ class PadsStation(QWidget):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.chosen = ""
         self._theme = theme
         self.book = CardBook(self._on_cards_changed, document.worker)
         self.cards = CardEdits(self.book)
@@ -88,6 +82,7 @@ class PadsStation(QWidget):
         self._live = live
         self._link = link
         self.pads = PadsLive()
+        self.shown = ShownPad(self.book, link, self.pads, lambda: live.state, self)
         self._seats: list[str] = []
         self._controls: list[tuple[str, ...]] = []  # of each seat
         self._plugged = ""  # last plugged simulated pad
@@ -99,7 +94,7 @@ class PadsStation(QWidget):
         self.lanes.setMinimumHeight(theme.px(120))  # at least one row
         self.measuring = Measuring(clock, self)
         self.strip = MeasureStrip(theme, self.measuring)
-        self.marks = PadMarks(theme, self._profiles)
+        self.marks = PadMarks(theme, self.shown, self._profiles)
         self.marks.setFixedWidth(theme.px(268))
         work = QWidget()
         middle = QVBoxLayout(work)
@@ -125,9 +120,14 @@ class PadsStation(QWidget):
         return self.list, self.banner, self.lanes, self.strip, self.marks
 
     @property
+    def chosen(self) -> str:
+        """Key of the shown pad, or empty."""
+        return self.shown.key
+
+    @property
     def pad(self) -> PadInfo | None:
-        """The shown pad."""
-        return self.pads.pad(self.chosen)
+        """The shown pad, if available."""
+        return self.shown.pad
 
     @property
     def course(self) -> Introducing | None:
@@ -139,7 +139,7 @@ class PadsStation(QWidget):
         """Shows another pad."""
         if key != self.chosen:
             self.measuring.cancel()
-            self.chosen = key
+            self.shown.key = key
             if self.isVisible():
                 self._link.watch_pads(True, key)
             self._show()
@@ -183,25 +183,8 @@ class PadsStation(QWidget):
         self.strip.task_requested.connect(self._on_task)
         self.strip.offer_taken.connect(self._on_offer)
         self.measuring.done.connect(self._on_measured)
-        marks = self.marks
-        marks.named.connect(lambda text: self._change_card(self.cards.rename, text))
-        marks.coloured.connect(lambda colour: self._change_card(self.cards.set_colour, colour))
-        marks.styled.connect(lambda style: self._change_card(self.cards.set_style, style))
-        marks.labelled.connect(lambda control, text: self._change_card(self.cards.set_label, control, text))
-        marks.menu_given.connect(lambda control: self._change_card(self.cards.set_menu, control))
-        marks.finger_given.connect(lambda control, finger: self._change_card(self.cards.set_finger, control, finger))
-        marks.seat_requested.connect(lambda: self._link.call(AssignPad(self.chosen)))
-        marks.beside_requested.connect(self._on_beside)
-        marks.share_requested.connect(lambda path: self._on_beside(path, shares=True))
-        marks.split_requested.connect(self._on_split)
-        marks.leave_requested.connect(self._on_leave)
-        marks.join_requested.connect(self._on_join)
-        marks.apart_requested.connect(lambda: self.book.remove(tr("Separated"), self.chosen))
-        marks.moving_picked.connect(lambda part: self._change_card(self.cards.set_moving_part, part))
-
-    def _change_card(self, change: Callable[..., None], *values: str) -> None:
-        if self.pad is not None:
-            change(self.pad, *values)
+        self.shown.combined.connect(self._on_combined)
+        self.shown.said.connect(self.said)
 
     def _profiles(self) -> dict[str, str]:
         """Returns the profiles for a second seat: titles by file."""
@@ -252,7 +235,7 @@ class PadsStation(QWidget):
         seats = self._seats
         self.list.show_pads(self.pads.pads, self.pads.unplugged, self.chosen, seats)
         self.banner.show_pad(pad, course)
-        self.lanes.show_pad(pad, course, self._seconds(pad))
+        self.lanes.show_pad(pad, course, self.shown.seconds)
         self.lanes.follow(self.pads.values.get(self.chosen, {}))
         self.marks.setVisible(pad is not None and bool(pad.device))
         self.strip.setVisible(pad is not None and bool(pad.controls) and course is None)
@@ -266,7 +249,7 @@ class PadsStation(QWidget):
         }
         plays = [seats[seat] if seat < len(seats) else "" for seat in pad.seats]
         style = wiring.labels or marks.labels or LabelStyle.POSITIONS
-        self.marks.show_pad(pad, style, plays, self._seconds(pad), others)
+        self.marks.show_pad(pad, style, plays, self.shown.seconds, others)
         self.strip.show_measured(pad.controls, marks.measured, marks.trim)
 
     def _on_plug(self, key: str) -> None:
@@ -342,34 +325,8 @@ class PadsStation(QWidget):
         if self.pad is not None:
             self.cards.set_trim(self.pad, trim)
 
-    def _seconds(self, pad: PadInfo | None) -> tuple[str, ...]:
-        """Returns the controls of the second of two players on a shared pad."""
-        state = self._live.state
-        if pad is None or state is None or len(pad.seats) < 2 or pad.seats[1] >= len(state.seats):
-            return ()
-        return state.seats[pad.seats[1]].pad.controls
-
-    def _on_split(self, control: str, player: int) -> None:
-        pad = self.pad
-        if pad is not None:
-            rest = [name for name in self._seconds(pad) if name != control]
-            self._link.call(SharePad(pad.key, (*rest, control) if player else tuple(rest)))
-
-    def _on_leave(self) -> None:
-        pad = self.pad
-        if pad is not None and pad.seats:
-            self._link.call(EndSeat(pad.seats[-1]))
-
-    def _on_beside(self, path: str, shares: bool = False) -> None:
-        try:
-            self._link.call(AssignPad(self.chosen, toml=read_bounded(Path(path)), shares=shares, file=path))
-        except ProfileError as error:
-            self.said.emit(str(error))
-
-    def _on_join(self, other: str) -> None:
-        pad, found = self.pad, self.pads.pad(other)
-        if pad is not None and found is not None:
-            self._wanted = self.cards.join(pad, found)
+    def _on_combined(self, key: str) -> None:
+        self._wanted = key
 
     def _on_cards_changed(self, line: str) -> None:
         self._link.call(ReloadCards())
