@@ -12,7 +12,7 @@ from typing import Literal
 from nub_shift.editing.compare.differences import Difference
 from nub_shift.editing.compare.merging import Step, apply_differences, merge
 from nub_shift.editing.history import Change, History
-from nub_shift.editing.profile_file import AtOnce, ProfileFile, SaveResult, Text, Worker
+from nub_shift.editing.profile_file import AtOnce, ProfileFile, SaveResult, Seen, Text, Worker
 from nub_shift.editing.words.faults import fault_words
 from nub_shift.keyboard.layout import LayoutSource, us_layout
 from nub_shift.model.checks.references import ReferenceCheck
@@ -103,10 +103,10 @@ class Document:
     def edit(self, label: str, change: Edit) -> bool:
         """Applies an edit; `label` describes it, such as "South: Leap".
 
-        An edit with a faulty result is refused; `fault` gives the reason, and the method returns False. Changes of the
-        file from elsewhere are merged first.
+        An edit with a faulty result is refused; `fault` gives the reason, and the method returns False. The file is
+        compared before it is written, beside the caller: changes from elsewhere are merged with the edit.
         """
-        self.look()
+        self.elsewhere = False
         return self._edit(label, change)
 
     def open(self, path: Path, profile: Profile) -> None:
@@ -119,16 +119,28 @@ class Document:
         """Waits until all edits are saved."""
         self.worker.finish()
 
-    def look(self) -> None:
-        """Merges changes of the file from elsewhere as an edit: undo restores the state from here.
+    def check_file(self) -> None:
+        """Reads the file, and merges changes from elsewhere as an edit: undo restores the state from here.
 
         Edits from here that the new text lacks are applied to it again. Disputed places keep the values from elsewhere
         until the person has chosen. A missing or unreadable file is left alone until it is mended, with a `fault`.
         """
+        self._file.check(self._on_checked)
+
+    def _on_checked(self, seen: Seen, writes: bool = False) -> None:
+        """Merges a new text of the file; writes edits again that were refused, if the text is known after all."""
+        if seen.is_news:
+            self._merge(seen.text)
+        elif writes and self._unwritten:
+            self._keep_again()
+
+    def _keep_again(self) -> None:
+        number = self._file.number()
+        self._unwritten = [replace(edit, number=number) for edit in self._unwritten]
+        self._file.keep(number, self._now, self._on_kept, None)
+
+    def _merge(self, text: str | None) -> None:
         self.elsewhere = False
-        text, is_news = self._file.look()
-        if not is_news:
-            return
         try:
             theirs = parse_profile(text, self.path.name, self.layout) if text is not None else None
         except ProfileError as error:
@@ -152,9 +164,8 @@ class Document:
         if theirs == self.profile:
             return
         if theirs == before.profile:  # only comments were changed
-            number = self._file.number()
-            self._unwritten = [replace(edit, number=number) for edit in edits]
-            self._file.keep(number, self._now, self._on_kept, None)
+            self._unwritten = edits
+            self._keep_again()
             return
         log.info("%s was changed elsewhere", self.path)
         mine, layout = self.profile, self.layout()
@@ -198,10 +209,8 @@ class Document:
     def _restore(
         self, did: Literal["undo", "redo"], last: Callable[[], Change[str] | None], moved: Callable[[str], None]
     ) -> str:
-        if last() is None:
-            return ""
-        self.look()
-        change = last()  # a change from elsewhere is undone first
+        self.elsewhere = False
+        change = last()
         if change is None:
             return ""
         try:
@@ -241,7 +250,7 @@ class Document:
         """Handles the result of saving an edit."""
         fault = self.fault
         if kept.elsewhere:
-            self.look()
+            self._file.check(partial(self._on_checked, writes=True))
             return
         if not kept.fault:
             self._forget_written(kept.number)

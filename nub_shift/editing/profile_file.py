@@ -68,8 +68,16 @@ class SaveResult:
     elsewhere: bool = False
 
 
+@dataclass(frozen=True)
+class Seen:
+    """Text of the file, None for no readable one, and whether it is new: neither written nor loaded here."""
+
+    text: str | None
+    is_news: bool
+
+
 class ProfileFile:
-    """A profile's file. Reading may be done in any thread, all else in the worker.
+    """A profile's file, read and written in the worker alone.
 
     Attributes:
         path: path of the file.
@@ -84,12 +92,8 @@ class ProfileFile:
         self.written = 0
         self._worker = worker
         self._count = 0
-        # Known contents of the file; any other content is new, None stands for no file. `_turn` increases before either
-        # changes.
-        self._turn = 0
-        self._seen = self._writing = self.read()
+        self._seen = self.read()  # last text read or written here; any other text is new, None stands for no file
         self._says = says  # content whose text is `_seen`
-        self._taken_in: list[str] = []  # contents merged here that the worker has yet to process
 
     def read(self) -> str | None:
         """Returns the text of the file; None if there is no readable one."""
@@ -98,27 +102,20 @@ class ProfileFile:
         except ProfileError:
             return None
 
-    def look(self) -> tuple[str | None, bool]:
-        """Returns the text of the file, and whether it is new: neither written nor loaded here.
+    def check(self, done: Callable[[Seen], None]) -> None:
+        """Reads the file, and passes its text to `done` with whether it is new: neither written nor loaded here."""
 
-        The worker may write between reading and comparing; the file is then read again.
-        """
-        while True:
-            turn = self._turn
+        def read() -> Seen:
             text = self.read()
-            known = text in (self._seen, self._writing, *self._taken_in)
-            if known or turn == self._turn:
-                return text, not known
+            return Seen(text, is_news=text != self._seen)
+
+        self._worker.run(read, done)
 
     def take_in(self, text: str, says: Text) -> None:
         """Marks the text of the file as known, so that it may be overwritten."""
-        self._taken_in.append(text)
 
         def see() -> None:
-            self._turn += 1
-            self._seen = self._writing = text
-            self._says = says
-            self._taken_in.remove(text)
+            self._seen, self._says = text, says
 
         self._worker.run(see, lambda _: None)
 
@@ -149,17 +146,12 @@ class ProfileFile:
             return SaveResult(number, elsewhere=True)
         try:
             text = self._with_comments(there or "", after)
-            self._turn += 1
-            self._writing = text
             write_text(self.path, text)
         except OSError as error:
             log.warning("%s cannot be written: %s", self.path, error)
-            self._turn += 1
-            self._writing = self._seen
             why = system_fault(error)
             return SaveResult(number, tr("{path} cannot be written: {why}", path=self.path.name, why=why))
         self.written = number
-        self._turn += 1
         self._seen, self._says = text, after
         return SaveResult(number)
 

@@ -27,5 +27,5 @@ class FileWatch(QObject):
             self._watcher.addPaths(list(wanted - watched))
 
     def _on_news(self) -> None:
-        self._document.look()
+        self._document.check_file()
         self.follow()

@@ -76,30 +76,32 @@ def opened(path: Path, worker: Later | WritingThread | None = None) -> Document:
     return Document(path, read_profile(path), worker=worker)
 
 
-@pytest.mark.parametrize("writes", [1, 2, 3])
-def test_what_is_written_here_while_it_is_looked_is_no_news(
-    path: Path, monkeypatch: pytest.MonkeyPatch, writes: int
-) -> None:
-    """The worker writes between the reading of the file and the comparing: that is still our own old text."""
+@pytest.mark.parametrize("checked", [0, 1, 2, 3])
+def test_what_is_written_here_around_a_check_is_no_news(path: Path, checked: int) -> None:
+    """Edits are written before and after the file is read: that is still our own text."""
     worker = Later()
     document = opened(path, worker)
-    for slot in ("south", "east", "west"):
+    for number, slot in enumerate(("south", "east", "west")):
+        if number == checked:
+            document.check_file()
         document.edit(slot, cleared(slot))
-    mine, file = document.profile, document._file
-    read, left = file.read, list(range(writes))
+    if checked == 3:
+        document.check_file()
+    mine = document.profile
+    worker.finish()
+    assert not document.elsewhere and document.profile == mine == read_profile(path)
 
-    def read_late() -> str | None:
-        text = read()
-        if left:
-            left.pop()
-            monkeypatch.setattr(file, "read", read)  # the worker's own
-            worker.waiting.pop(0)()
-            monkeypatch.setattr(file, "read", read_late)
-        return text
 
-    monkeypatch.setattr(file, "read", read_late)
-    document.look()
-    assert not document.elsewhere and document.profile == mine and not left
+def test_an_edit_reads_no_file_where_it_is_made(path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    worker = Later()
+    document = opened(path, worker)
+    with monkeypatch.context() as hung:
+        hung.setattr("nub_shift.editing.profile_file.read_bounded", lambda _: pytest.fail("the disk hangs"))
+        document.edit("south", cleared("south"))
+        document.undo()
+        document.redo()
+        document.check_file()
+    mine = document.profile
     worker.finish()
     assert read_profile(path) == mine
 

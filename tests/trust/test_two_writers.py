@@ -51,7 +51,7 @@ def test_edits_of_two_windows_are_both_kept(path: Path) -> None:
     assert other.elsewhere
     assert other.profile.title == "Theirs" and "south" not in other.profile.layers[0].slots
     assert read_profile(path) == other.profile
-    one.look()
+    one.check_file()
     assert one.profile == other.profile
 
 
@@ -60,7 +60,7 @@ def test_what_both_changed_is_chosen_by_the_person(path: Path) -> None:
     old = path.read_text()
     document.edit("Title", lambda mine: replace(mine, title="Mine"))
     path.write_text(old.replace("Saltglass Keeper", "By hand"))
-    document.look()
+    document.check_file()
     assert [found.text for found in document.disputed] == ["By hand → Mine"]
     assert read_profile(path) == document.profile and document.profile.title == "By hand"  # until it is chosen
     document.edit("South", emptied("south"))
@@ -68,13 +68,13 @@ def test_what_both_changed_is_chosen_by_the_person(path: Path) -> None:
     assert document.disputed == () and read_profile(path).title == "Mine"
     assert "south" not in read_profile(path).layers[0].slots
     path.write_text(path.read_text().replace("Mine", "By hand"))
-    document.look()
+    document.check_file()
     document.settle(mine=False)
     assert document.disputed == () and read_profile(path) == document.profile
     labels = [document.undo() for _ in range(5)]
     assert labels == ["Changed elsewhere", "Yours kept", "South", "Changed elsewhere", "Title"]
     beside.edit("Title", lambda mine: replace(mine, title="Beside"))  # a window knows what stood there
-    document.look()
+    document.check_file()
     assert document.profile.title == "Beside" and document.disputed == ()
 
 
@@ -102,7 +102,7 @@ def test_an_editor_that_saves_an_old_text_loses_nothing(ours: list[Edit], theirs
             document.edit(f"Edit {number}", change)
         mine, saved = document.profile, reduce(lambda made, change: change(made), theirs, start)
         path.write_text(format_profile(saved))
-        document.look()
+        document.check_file()
         assert read_profile(path) == document.profile
         ways = [
             {found.place for found in differences(start, side, us_layout())} for side in (mine, saved, document.profile)
@@ -122,9 +122,19 @@ def test_an_undo_takes_back_what_was_written_elsewhere_first(path: Path) -> None
     document = opened(path)
     document.edit("South", emptied("south"))
     path.write_text(path.read_text().replace("Saltglass Keeper", "By hand"))
+    document.check_file()
     assert document.undo() == "Changed elsewhere"
     assert document.profile.title == "Saltglass Keeper" and "south" not in document.profile.layers[0].slots
     assert document.undo() == "South"
+
+
+def test_an_undo_before_the_news_keeps_what_was_written_elsewhere(path: Path) -> None:
+    document = opened(path)
+    document.edit("South", emptied("south"))
+    path.write_text(path.read_text().replace("Saltglass Keeper", "By hand"))
+    assert document.undo() == "South"
+    assert document.profile.title == "By hand" and "south" in document.profile.layers[0].slots
+    assert read_profile(path) == document.profile and not document.fault
 
 
 def test_a_file_that_is_broken_or_has_gone_is_not_written_over(path: Path) -> None:

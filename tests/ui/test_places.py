@@ -125,7 +125,7 @@ def test_no_edit_moves_anything(bench: Bench, opened: ControlEditor) -> None:
         ("undo", bench.document.undo),
         ("redo", bench.document.redo),
         ("elsewhere", lambda: bench.document.path.write_text(bench.document.text.replace("Saltglass", "Sand"))),
-        ("looked", bench.document.look),
+        ("looked", bench.document.check_file),
     ]
     for what, do in does:
         with still(bench, what):
