@@ -148,7 +148,7 @@ def _is_meant(path: Path, rooms: frozenset[str]) -> bool:
 def passes(tests: list[str], limit_s: float) -> bool:
     """Returns whether these tests pass within a time."""
     words = ["-q", "-x", "-p", "no:cacheprovider", "-n", str(os.cpu_count() or 1), "--dist", "worksteal"]
-    environment = os.environ | {"QT_QPA_PLATFORM": "offscreen", "NUB_SHIFT_PURE": "1"}
+    environment = os.environ | {"QT_QPA_PLATFORM": "offscreen"}
     with subprocess.Popen(
         [sys.executable, "-m", "pytest", *words, *tests],
         cwd=ROOT, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True,
