@@ -6,7 +6,9 @@ import signal
 import socket
 import sys
 from collections.abc import Callable, Iterable
+from importlib import import_module
 from pathlib import Path
+from threading import Thread
 
 from PyQt6.QtCore import QSocketNotifier, QThreadPool, QTimer
 from PyQt6.QtGui import QIcon
@@ -43,6 +45,9 @@ from nub_shift.ui.window import Window
 from nub_shift.ui.writing import WritingThread
 
 SIZE = (1280, 800)
+# Parts that the window does not begin with, imported in the background once it is shown and idle.
+_LATER = ("nub_shift.ui.map.editor.control_editor", "nub_shift.ui.library.station", "nub_shift.ui.play.station")
+_IDLE_MS = 500
 
 
 def run_window(
@@ -100,6 +105,7 @@ def run_window(
     if given is not None:
         window.show_given(given)
     link.start()
+    QTimer.singleShot(_IDLE_MS, Thread(target=_import_later_parts, daemon=True).start)
     follow_desktop(application, theme, shown, look)
     layout_news = _follow_layout(layout, shown)
     if seconds is not None:
@@ -117,6 +123,12 @@ def run_window(
         for notifier in (wake, layout_news):
             if notifier is not None:
                 notifier.setEnabled(False)
+
+
+def _import_later_parts() -> None:
+    """Imports parts that are created at first use, in a thread, so that the first use does not have to."""
+    for name in _LATER:
+        import_module(name)
 
 
 def _keep_view(window: Window) -> None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, assert_never
 
@@ -12,15 +11,16 @@ from nub_shift.editing.card_book import CardBook
 from nub_shift.editing.catalogue import Catalogue
 from nub_shift.ui.commands import Station
 from nub_shift.ui.help.places import set_place
-from nub_shift.ui.library.station import LibraryStation
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.map.station import MapStation
 from nub_shift.ui.pads.station import PadsStation
-from nub_shift.ui.play.station import PlayingStation
 from nub_shift.ui.practice.station import TryStation
+from nub_shift.ui.widgets.lazy_page import LazyPage
 
 if TYPE_CHECKING:
     from nub_shift.ui.feel.station import FeelStation
+    from nub_shift.ui.library.station import LibraryStation
+    from nub_shift.ui.play.station import PlayingStation
 
 # Frame rate of Feel, where the eye follows the trail of the stick.
 _FEEL_HZ = 60
@@ -28,15 +28,14 @@ _FEEL_HZ = 60
 
 @dataclass(frozen=True)
 class Pages:
-    """Feel is created at first use: `feel_page` is its place, and `feel` creates it."""
+    """Pages by station. Stations that the window does not begin with are created at first use."""
 
     pads: PadsStation
     map: MapStation
-    feel_page: QWidget
-    feel: Callable[[], FeelStation]
+    feel: LazyPage[FeelStation]
     try_field: TryStation
-    play: PlayingStation
-    library: LibraryStation
+    play: LazyPage[PlayingStation]
+    library: LazyPage[LibraryStation]
 
     def page(self, station: Station) -> QWidget:
         """Returns the page of a station."""
@@ -46,7 +45,7 @@ class Pages:
             case Station.MAP:
                 return self.map
             case Station.FEEL:
-                return self.feel_page
+                return self.feel
             case Station.TRY:
                 return self.try_field
             case Station.PLAY:
@@ -64,14 +63,14 @@ class Pages:
             case Station.MAP:
                 return self.map.moves.first
             case Station.FEEL:
-                feel = self.feel()
+                feel = self.feel.station
                 return feel.choice.buttons[feel.control]
             case Station.TRY:
                 return None
             case Station.PLAY:
-                return self.play.rules.list
+                return self.play.station.rules.list
             case Station.LIBRARY:
-                return self.library.list
+                return self.library.station.list
             case _:
                 assert_never(station)
 
@@ -83,13 +82,13 @@ class Pages:
             case Station.MAP:
                 return self.map.areas
             case Station.FEEL:
-                return self.feel().areas
+                return self.feel.station.areas
             case Station.TRY:
                 return (self.try_field,)
             case Station.PLAY:
-                return self.play.areas
+                return self.play.station.areas
             case Station.LIBRARY:
-                return (self.library.list, self.library.view)
+                return (self.library.station.list, self.library.station.view)
             case _:
                 assert_never(station)
 
@@ -99,7 +98,7 @@ class Pages:
             case Station.PADS:
                 return self.pads.book
             case Station.LIBRARY:
-                return self.library.catalogue
+                return self.library.station.catalogue
             case Station.MAP | Station.FEEL | Station.TRY | Station.PLAY:
                 return None
             case _:
@@ -116,11 +115,29 @@ class Pages:
             case Station.PADS:
                 link.watch_pads(True, self.pads.chosen)
             case Station.FEEL:
-                link.watch_pads(True, self.feel().pad.key, _FEEL_HZ)
+                link.watch_pads(True, self.feel.station.pad.key, _FEEL_HZ)
             case Station.TRY:
                 link.watch_pads(True, own)  # every frame, for the record of movements
             case Station.MAP | Station.PLAY | Station.LIBRARY:
                 link.watch_pads(at_hand)
+            case _:
+                assert_never(station)
+
+    def make(self, station: Station) -> None:
+        """Creates the content of a station, if necessary."""
+        match station:
+            case Station.FEEL:
+                self.feel.station.show()
+            case Station.PLAY:
+                play = self.play.station
+                set_place(play.players, "two-players#who-plays-what")
+                set_place(play.rules, "playing#a-profile-that-comes-on-by-itself")
+                set_place(play.signs, "playing#signs-on-the-screen")
+                set_place(play.recap, "playing#last-sessions")
+            case Station.LIBRARY:
+                self.library.station.show()
+            case Station.PADS | Station.MAP | Station.TRY:
+                pass
             case _:
                 assert_never(station)
 
@@ -132,13 +149,9 @@ class Pages:
             self.pads.marks: "unknown-pad#names-and-labels",
             self.map: "first-profile",
             self.map.dock: "more-moves",
-            self.feel_page: "tuning",
+            self.feel: "tuning",
             self.try_field: "first-profile#try",
             self.play: "playing",
-            self.play.players: "two-players#who-plays-what",
-            self.play.rules: "playing#a-profile-that-comes-on-by-itself",
-            self.play.signs: "playing#signs-on-the-screen",
-            self.play.recap: "playing#last-sessions",
             self.library: "sharing",
         }
         for widget, place in places.items():

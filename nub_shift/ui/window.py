@@ -22,7 +22,6 @@ from nub_shift.store.library import library_titles
 from nub_shift.translation import beginning, tr
 from nub_shift.ui import settings
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions
-from nub_shift.ui.feel.page import FeelPage
 from nub_shift.ui.file_watch import FileWatch
 from nub_shift.ui.frame.announcer import Announcer
 from nub_shift.ui.frame.both_changed import BothChanged
@@ -37,7 +36,6 @@ from nub_shift.ui.help.guidance import Guidance
 from nub_shift.ui.help.help_tools import HelpTools
 from nub_shift.ui.help.places import set_place
 from nub_shift.ui.history_tools import HistoryTools
-from nub_shift.ui.library.station import LibraryStation
 from nub_shift.ui.link import RunnerLink
 from nub_shift.ui.look import drawing
 from nub_shift.ui.look.theme import Theme
@@ -47,7 +45,6 @@ from nub_shift.ui.pads.hand_pad import HandPad
 from nub_shift.ui.pads.station import PadsStation
 from nub_shift.ui.pages import Pages
 from nub_shift.ui.play.session_switch import SessionSwitch
-from nub_shift.ui.play.station import PlayingStation
 from nub_shift.ui.practice.station import TryStation
 from nub_shift.ui.profile_opening import ProfileOpening
 from nub_shift.ui.runner_start import RunnerStart
@@ -55,10 +52,13 @@ from nub_shift.ui.runner_view import RunnerView
 from nub_shift.ui.tools_row import ToolsRow
 from nub_shift.ui.visibility import Seen
 from nub_shift.ui.widgets.layouts import PageScroll, name_scroll_bars
+from nub_shift.ui.widgets.lazy_page import LazyPage
 from nub_shift.ui.widgets.tab_order import FollowedFocus, focus_next, focus_next_area
 
 if TYPE_CHECKING:
     from nub_shift.ui.feel.station import FeelStation
+    from nub_shift.ui.library.station import LibraryStation
+    from nub_shift.ui.play.station import PlayingStation
 
 # Smallest window, for any font; larger content is scrolled.
 _SMALLEST = (800, 440)
@@ -119,12 +119,12 @@ class Window(QMainWindow):
         self.map = MapStation(theme, document, self.live, clock)
         self.map.said.connect(self.say)
         self.map.dock.feel_requested.connect(self._on_feel)
-        self._feel_page = FeelPage(partial(self._make_feel, clock))
+        self._feel_page = LazyPage(partial(self._make_feel, clock))
         self._pad_key = ""
         self.try_field = TryStation(theme, document)
         session = SessionSwitch(theme, link.stays, own_runner is not None)
-        self.play = PlayingStation(theme, document, self.live, session, library_titles, link.call)
-        self.play.said.connect(self.say)
+        self._play_page = LazyPage(partial(self._make_play, session))
+        self._library_page = LazyPage(self._make_library)
         self.tape = Tape(theme, document.layout)
         self._runner = RunnerView(link, document, self.bar, self.tape, session, own_runner)
         self._runner.said.connect(self.say)
@@ -198,8 +198,7 @@ class Window(QMainWindow):
 
     def show_station(self, station: Station) -> None:
         """Shows a station."""
-        if station is Station.FEEL:
-            self.feel.show()
+        self._pages.make(station)
         self._middle.setCurrentWidget(self._stations)
         self._stations.setCurrentIndex(list(Station).index(station))
         self.tabs.setCurrentIndex(list(Station).index(station))
@@ -291,16 +290,10 @@ class Window(QMainWindow):
             QPainter(self).fillRect(event.rect(), self._ground)
 
     def _add_stations(self) -> None:
-        """Creates the library, and lays out all stations and tools."""
+        """Lays out all stations and tools."""
         theme = self.theme
-        self.library = LibraryStation(theme, self._document, self._examples)
-        self.library.said.connect(self.say)
-        self.library.binned.connect(self.history.show)
-        self.library.opened.connect(partial(self.show_station, Station.MAP))
-        self.leading.profile_requested.connect(self.library.make_titled)
-        self._pages = Pages(
-            self.pads, self.map, self._feel_page, lambda: self.feel, self.try_field, self.play, self.library
-        )
+        self.leading.profile_requested.connect(lambda title: self.library.make_titled(title))  # noqa: PLW0108 - made late
+        self._pages = Pages(self.pads, self.map, self._feel_page, self.try_field, self._play_page, self._library_page)
         for station in Station:
             page = self._pages.page(station)
             action = self.actions_of[COMMAND_OF_STATION[station]]
@@ -362,6 +355,32 @@ class Window(QMainWindow):
         """Station Feel, created if necessary."""
         return self._feel_page.station
 
+    @property
+    def play(self) -> PlayingStation:
+        """Station Play, created if necessary."""
+        return self._play_page.station
+
+    @property
+    def library(self) -> LibraryStation:
+        """Station Library, created if necessary."""
+        return self._library_page.station
+
+    def _make_play(self, session: SessionSwitch) -> PlayingStation:
+        from nub_shift.ui.play.station import PlayingStation
+
+        play = PlayingStation(self.theme, self._document, self.live, session, library_titles, self._link.call)
+        play.said.connect(self.say)
+        return play
+
+    def _make_library(self) -> LibraryStation:
+        from nub_shift.ui.library.station import LibraryStation
+
+        library = LibraryStation(self.theme, self._document, self._examples)
+        library.said.connect(self.say)
+        library.binned.connect(self.history.show)
+        library.opened.connect(partial(self.show_station, Station.MAP))
+        return library
+
     def _make_feel(self, clock: Callable[[], int]) -> FeelStation:
         from nub_shift.ui.feel.station import FeelStation
 
@@ -402,9 +421,10 @@ class Window(QMainWindow):
         self.tape.pause(self.actions_of[Command.PAUSE].isChecked())
 
     def _on_history(self, whose: UndoOwner) -> None:
-        if self.station is Station.LIBRARY:  # an edit may have changed the open profile's title
-            self.library.refresh()
-        if whose is self.library.catalogue:
+        library = self._library_page.made
+        if library is not None and self.station is Station.LIBRARY:  # an edit may have changed the open profile's title
+            library.refresh()
+        if library is not None and whose is library.catalogue:
             self.history.show()
 
     def _on_document_changed(self) -> None:

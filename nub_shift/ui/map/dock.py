@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
@@ -16,12 +17,14 @@ from nub_shift.model.profile.profile import BASE_LAYER
 from nub_shift.translation import tr
 from nub_shift.ui.frame.live import Live
 from nub_shift.ui.look.theme import Theme
-from nub_shift.ui.map.editor.control_editor import ControlEditor
-from nub_shift.ui.map.editor.slot_grid import columns, shown_slots
+from nub_shift.ui.map.editor.grid_shape import columns, shown_slots
 from nub_shift.ui.map.wait_line import WaitLine
 from nub_shift.ui.widgets.buttons import TextButton
 from nub_shift.ui.widgets.layouts import quiet_scroll
 from nub_shift.ui.widgets.plain import PlainLabel, set_tooltip
+
+if TYPE_CHECKING:
+    from nub_shift.ui.map.editor.control_editor import ControlEditor
 
 HEIGHT = 270
 
@@ -175,6 +178,8 @@ class Dock(QWidget):
         return opened
 
     def _made(self) -> ControlEditor:
+        from nub_shift.ui.map.editor.control_editor import ControlEditor  # takes time, and is needed later
+
         editor = self._editor = ControlEditor(self.theme, self._document, self._waiting)
         editor.closed.connect(self._on_closed)
         editor.refused.connect(self.refused)

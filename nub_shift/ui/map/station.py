@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
@@ -34,7 +35,6 @@ from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.clash_list import ClashList
 from nub_shift.ui.map.control_taker import ControlTaker
 from nub_shift.ui.map.dock import Dock
-from nub_shift.ui.map.editor.control_editor import ControlEditor
 from nub_shift.ui.map.game_tools import GameTools
 from nub_shift.ui.map.lane import HEAD
 from nub_shift.ui.map.lanes import Lanes
@@ -45,6 +45,9 @@ from nub_shift.ui.map.places import Places
 from nub_shift.ui.settings import listening_ms
 from nub_shift.ui.widgets.key_input import KeyCatcher
 from nub_shift.ui.widgets.layouts import quiet_scroll
+
+if TYPE_CHECKING:
+    from nub_shift.ui.map.editor.control_editor import ControlEditor
 
 # Height below which the station shows three rows of lanes only.
 _TIGHT = 300

@@ -10,18 +10,17 @@ from PyQt6.QtWidgets import QGridLayout, QWidget
 from nub_shift.editing.document import Document
 from nub_shift.editing.waiting import Waiting
 from nub_shift.editing.words.slot_views import layer_mark
-from nub_shift.model.controls import CONTROL_BY_NAME, DIAGONALS, MOTION_SLOT, PART_LABELS, STICK_SLOTS
+from nub_shift.model.controls import MOTION_SLOT, PART_LABELS, STICK_SLOTS
 from nub_shift.model.profile.profile import Layer, Profile
-from nub_shift.model.slot_names import SlotName, slot_name
+from nub_shift.model.slot_names import SlotName
 from nub_shift.translation import tr
 from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.editor.cell import Cell, CellSignals
+from nub_shift.ui.map.editor.grid_shape import shown_slots
 from nub_shift.ui.widgets.layer_name import LayerName
 from nub_shift.ui.widgets.plain import PlainLabel
 from nub_shift.ui.widgets.roving import make_stop
 
-# Further layers are shown in the table of all layers.
-MAX_COLUMNS = 4
 # Rows visible at once.
 _LOW = 4
 MAX_HALVES = 2
@@ -162,24 +161,6 @@ class SlotGrid(QWidget):
         column = min(max(self.layers.index(cell.layer_id) + across, 0), len(self.layers) - 1)
         row = min(max(self.slots.index(cell.slot) + down, 0), len(self.slots) - 1)
         self.cells[self.layers[column], self.slots[row]].setFocus(Qt.FocusReason.TabFocusReason)
-
-
-def shown_slots(profile: Profile, control: str) -> list[str]:
-    """Returns the slots of a control with a row: a stick's diagonals only if one of them is assigned."""
-    slots = CONTROL_BY_NAME[control].slots
-    diagonals = {slot_name(control, diagonal) for diagonal in DIAGONALS}
-    used = any(not diagonals.isdisjoint(layer.slots) for layer in profile.layers)
-    return [slot for slot in slots if used or slot not in diagonals]
-
-
-def columns(profile: Profile, layer_id: str) -> list[str]:
-    """Returns the layers shown side by side: all if few, else the base and those around the shown one."""
-    ids = [layer.id for layer in profile.layers]
-    if len(ids) <= MAX_COLUMNS:
-        return ids
-    at = ids.index(layer_id)
-    first = min(max(at - 1, 1), len(ids) - MAX_COLUMNS + 1)
-    return [ids[0], *ids[first : first + MAX_COLUMNS - 1]]
 
 
 def row_label(slot: str) -> str:
