@@ -580,7 +580,8 @@ def test_whatever_is_aimed_at_is_at_least_24_pixels_large(
     small = []
     for station in Station:
         window.show_station(station)
-        QApplication.processEvents()
+        for _ in range(2):  # a station that is created now is laid out in a second turn
+            QApplication.processEvents()
         for kind in (QAbstractButton, QLineEdit, QAbstractSpinBox, QComboBox):
             inner = (widget for widget in window.findChildren(kind) if widget.isVisible())
             small += [
