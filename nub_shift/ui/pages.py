@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, assert_never
+from typing import TYPE_CHECKING, Generic, TypeVar, assert_never
 
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from nub_shift.editing.card_book import CardBook
 from nub_shift.editing.catalogue import Catalogue
+from nub_shift.editing.document import Document
+from nub_shift.store.library import library_titles
 from nub_shift.ui.commands import Station
+from nub_shift.ui.frame.live import Live
 from nub_shift.ui.help.places import set_place
 from nub_shift.ui.link import RunnerLink
+from nub_shift.ui.look.theme import Theme
 from nub_shift.ui.map.station import MapStation
 from nub_shift.ui.pads.station import PadsStation
+from nub_shift.ui.play.session_switch import SessionSwitch
 from nub_shift.ui.practice.station import TryStation
-from nub_shift.ui.widgets.lazy_page import LazyPage
 
 if TYPE_CHECKING:
     from nub_shift.ui.feel.station import FeelStation
@@ -24,6 +29,32 @@ if TYPE_CHECKING:
 
 # Frame rate of Feel, where the eye follows the trail of the stick.
 _FEEL_HZ = 60
+
+
+S = TypeVar("S", bound=QWidget)
+
+
+class LazyPage(QWidget, Generic[S]):
+    """Creates a station at first use, since importing and creating it takes time.
+
+    Attributes:
+        made: the station, or None before it is created.
+    """
+
+    def __init__(self, make: Callable[[], S]) -> None:
+        super().__init__()
+        self.made: S | None = None
+        self._make = make
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+
+    @property
+    def station(self) -> S:
+        """The station, created if necessary."""
+        if self.made is None:
+            self.made = self._make()
+            self._column.addWidget(self.made)
+        return self.made
 
 
 @dataclass(frozen=True)
@@ -156,3 +187,35 @@ class Pages:
         }
         for widget, place in places.items():
             set_place(widget, place)
+
+
+def make_play(
+    theme: Theme, document: Document, live: Live, session: SessionSwitch, link: RunnerLink, say: Callable[[str], None]
+) -> PlayingStation:
+    """Creates station Play; `say` receives lines for the person."""
+    from nub_shift.ui.play.station import PlayingStation
+
+    play = PlayingStation(theme, document, live, session, library_titles, link.call)
+    play.said.connect(say)
+    return play
+
+
+def make_feel(
+    theme: Theme,
+    document: Document,
+    live: Live,
+    link: RunnerLink,
+    pads: PadsStation,
+    map_station: MapStation,
+    clock: Callable[[], int],
+) -> FeelStation:
+    """Creates station Feel, which follows the pads and the shown layer of Map."""
+    from nub_shift.ui.feel.station import FeelStation
+
+    feel = FeelStation(theme, document, live, link, pads.pads, pads.card, clock)
+    pads.pads.frames.connect(feel.take)
+    pads.pads.connected_changed.connect(feel.update_pads)
+    pads.cards_changed.connect(feel.update_pads)
+    map_station.layer_shown.connect(feel.show_layer)
+    feel.show_layer(map_station.layer_id)
+    return feel

@@ -18,7 +18,6 @@ from nub_shift.editing.waiting import WaitEvent
 from nub_shift.protocol.calls import AssignPad
 from nub_shift.protocol.clock import monotonic_us
 from nub_shift.protocol.messages import Telemetry
-from nub_shift.store.library import library_titles
 from nub_shift.translation import beginning, tr
 from nub_shift.ui import settings
 from nub_shift.ui.commands import COMMAND_OF_STATION, Command, Station, make_actions
@@ -43,7 +42,7 @@ from nub_shift.ui.map.map_tools import MapTools
 from nub_shift.ui.map.station import MapStation
 from nub_shift.ui.pads.hand_pad import HandPad
 from nub_shift.ui.pads.station import PadsStation
-from nub_shift.ui.pages import Pages
+from nub_shift.ui.pages import LazyPage, Pages, make_feel, make_play
 from nub_shift.ui.play.session_switch import SessionSwitch
 from nub_shift.ui.practice.station import TryStation
 from nub_shift.ui.profile_opening import ProfileOpening
@@ -52,7 +51,6 @@ from nub_shift.ui.runner_view import RunnerView
 from nub_shift.ui.tools_row import ToolsRow
 from nub_shift.ui.visibility import Seen
 from nub_shift.ui.widgets.layouts import PageScroll, name_scroll_bars
-from nub_shift.ui.widgets.lazy_page import LazyPage
 from nub_shift.ui.widgets.tab_order import FollowedFocus, focus_next, focus_next_area
 
 if TYPE_CHECKING:
@@ -123,7 +121,7 @@ class Window(QMainWindow):
         self._pad_key = ""
         self.try_field = TryStation(theme, document)
         session = SessionSwitch(theme, link.stays, own_runner is not None)
-        self._play_page = LazyPage(partial(self._make_play, session))
+        self._play_page = LazyPage(partial(make_play, theme, document, self.live, session, link, self.say))
         self._library_page = LazyPage(self._make_library)
         self.tape = Tape(theme, document.layout)
         self._runner = RunnerView(link, document, self.bar, self.tape, session, own_runner)
@@ -333,7 +331,7 @@ class Window(QMainWindow):
             Command.PREVIOUS_AREA: lambda: focus_next_area(self._areas()[::-1]),
             Command.FIND: self._on_find,
             Command.STOP_LISTENING: partial(self.map.waiting.handle_event, WaitEvent.CANCELLED),
-            Command.PAUSE: self._on_pause,
+            Command.PAUSE: lambda: self.tape.pause(self.actions_of[Command.PAUSE].isChecked()),
             Command.FLIP: self._on_flip,
             Command.HAND_PAD: self.hand_pad.open,
             Command.GUIDE: self.help.show_guide,
@@ -365,13 +363,6 @@ class Window(QMainWindow):
         """Station Library, created if necessary."""
         return self._library_page.station
 
-    def _make_play(self, session: SessionSwitch) -> PlayingStation:
-        from nub_shift.ui.play.station import PlayingStation
-
-        play = PlayingStation(self.theme, self._document, self.live, session, library_titles, self._link.call)
-        play.said.connect(self.say)
-        return play
-
     def _make_library(self) -> LibraryStation:
         from nub_shift.ui.library.station import LibraryStation
 
@@ -382,18 +373,10 @@ class Window(QMainWindow):
         return library
 
     def _make_feel(self, clock: Callable[[], int]) -> FeelStation:
-        from nub_shift.ui.feel.station import FeelStation
-
-        pads = self.pads
-        feel = FeelStation(self.theme, self._document, self.live, self._link, pads.pads, pads.card, clock)
+        feel = make_feel(self.theme, self._document, self.live, self._link, self.pads, self.map, clock)
         feel.said.connect(self.say)
         feel.pad_chosen.connect(self._watch_pads)
         feel.left.connect(partial(self.show_station, Station.MAP))
-        pads.pads.frames.connect(feel.take)
-        pads.pads.connected_changed.connect(feel.update_pads)
-        pads.cards_changed.connect(feel.update_pads)
-        self.map.layer_shown.connect(feel.show_layer)
-        feel.show_layer(self.map.layer_id)
         feel.fit(self.width())
         return feel
 
@@ -416,9 +399,6 @@ class Window(QMainWindow):
             self.show_station(Station.MAP)
         self.map.moves.search.setFocus(Qt.FocusReason.ShortcutFocusReason)
         self.map.moves.search.selectAll()
-
-    def _on_pause(self) -> None:
-        self.tape.pause(self.actions_of[Command.PAUSE].isChecked())
 
     def _on_history(self, whose: UndoOwner) -> None:
         library = self._library_page.made

@@ -363,7 +363,7 @@ def test_any_edits_undone_give_the_same_bytes(tmp_path: Path, done: list[Any], d
     start = document.text
     for slot, reaction, action in done:
         document.edit(
-            slot, partial(slot_edits.set_action, layer_id="base", slot=slot, reaction=reaction, action=action)
+            slot, partial(slot_edits.set_action, slot=slot, layer_id="base", reaction=reaction, action=action)
         )
     after = document.text
     count = 0

@@ -59,7 +59,7 @@ def set_basis(profile: Profile, layer_id: str, basis: str | None) -> Profile:
     return change_layer(profile, layer_id, based_on=basis)
 
 
-def set_action(profile: Profile, layer_id: str, when: When, action: Action | None) -> Profile:
+def set_transition(profile: Profile, layer_id: str, when: When, action: Action | None) -> Profile:
     """Returns the profile with an action at the activation or deactivation of a layer."""
     return change_layer(profile, layer_id, **{when: action})
 

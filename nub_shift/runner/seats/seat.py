@@ -151,14 +151,8 @@ class Seat:
 
     def _detect_rehearsed_press(self) -> None:
         """Records a press during rehearsal while the game of an automatically activated profile is in front."""
-        pad = self.pad
-        if (
-            self.rule is not None
-            and self.acts
-            and pad is not None
-            and not pad.is_automatic
-            and self.engine.state().slots
-        ):
+        by_hand = self.pad is not None and not self.pad.is_automatic
+        if by_hand and self.rule is not None and self.acts and self.engine.state().slots:
             self.rehearsed_press = True
             self._host.note_rehearsed_press()
 

@@ -151,7 +151,7 @@ class LayerTools(QWidget):
         actions |= {move.label: Action.of(DoMove(move.id)) for move in profile.moves if move.sent is not None}
         actions |= {found.label: Action.of(PlaySequence(found.id)) for found in profile.sequences}
         for label, action in actions.items():
-            made = partial(layer_edits.set_action, layer_id=self._layer_id, when=name, action=action)
+            made = partial(layer_edits.set_transition, layer_id=self._layer_id, when=name, action=action)
             self._add_edit(menu, label, _done(label, name), made, now == action)
 
     def _on_key(self, name: layer_edits.When) -> None:
@@ -164,7 +164,7 @@ class LayerTools(QWidget):
             self.refused.emit(tr('"{words}" is no key: write it as F13 or Ctrl + C', words=text))
             return
         action = Action.of(PressKeys(codes)) if codes else None
-        made = partial(layer_edits.set_action, layer_id=self._layer_id, when=name, action=action)
+        made = partial(layer_edits.set_transition, layer_id=self._layer_id, when=name, action=action)
         self._edit(_done(text or tr("Nothing"), name), made)
 
     def _add_likes(self, menu: QMenu, profile: Profile, layer_id: str) -> None:
