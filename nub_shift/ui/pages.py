@@ -156,21 +156,9 @@ class Pages:
 
     def make(self, station: Station) -> None:
         """Creates the content of a station, if necessary."""
-        match station:
-            case Station.FEEL:
-                self.feel.station.show()
-            case Station.PLAY:
-                play = self.play.station
-                set_place(play.players, "two-players#who-plays-what")
-                set_place(play.rules, "playing#a-profile-that-comes-on-by-itself")
-                set_place(play.signs, "playing#signs-on-the-screen")
-                set_place(play.recap, "playing#last-sessions")
-            case Station.LIBRARY:
-                self.library.station.show()
-            case Station.PADS | Station.MAP | Station.TRY:
-                pass
-            case _:
-                assert_never(station)
+        page = self.page(station)
+        if isinstance(page, LazyPage):
+            page.station.show()
 
     def give_places(self) -> None:
         """Links each part with its place in the guide."""
@@ -197,6 +185,10 @@ def make_play(
 
     play = PlayingStation(theme, document, live, session, library_titles, link.call)
     play.said.connect(say)
+    set_place(play.players, "two-players#who-plays-what")
+    set_place(play.rules, "playing#a-profile-that-comes-on-by-itself")
+    set_place(play.signs, "playing#signs-on-the-screen")
+    set_place(play.recap, "playing#last-sessions")
     return play
 
 

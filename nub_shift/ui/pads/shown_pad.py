@@ -33,13 +33,19 @@ class ShownPad(QObject):
     combined = pyqtSignal(str)
 
     def __init__(
-        self, book: CardBook, link: RunnerLink, pads: PadsLive, state: Callable[[], State | None], parent: QObject
+        self,
+        book: CardBook,
+        cards: CardEdits,
+        link: RunnerLink,
+        pads: PadsLive,
+        state: Callable[[], State | None],
+        parent: QObject,
     ) -> None:
         """`state` returns the runner's state, if known."""
         super().__init__(parent)
         self.key = ""
         self._book = book
-        self._cards = CardEdits(book)
+        self._cards = cards
         self._link = link
         self._pads = pads
         self._state = state
@@ -57,38 +63,38 @@ class ShownPad(QObject):
             return ()
         return state.seats[pad.seats[1]].pad.controls
 
-    def edit_card(self, change: Callable[..., None], *values: str) -> None:
+    def _edit(self, change: Callable[..., None], *values: str) -> None:
         """Applies one of the edits of `CardEdits` to the pad."""
         if self.pad is not None:
             change(self.pad, *values)
 
     def rename(self, name: str) -> None:
         """Renames the pad."""
-        self.edit_card(self._cards.rename, name)
+        self._edit(self._cards.rename, name)
 
     def set_colour(self, colour: str) -> None:
         """Sets the colour; empty for none."""
-        self.edit_card(self._cards.set_colour, colour)
+        self._edit(self._cards.set_colour, colour)
 
     def set_style(self, style: str) -> None:
         """Sets the style of the labels."""
-        self.edit_card(self._cards.set_style, style)
+        self._edit(self._cards.set_style, style)
 
     def set_label(self, control: str, text: str) -> None:
         """Sets the label of a control."""
-        self.edit_card(self._cards.set_label, control, text)
+        self._edit(self._cards.set_label, control, text)
 
     def set_finger(self, control: str, finger: str) -> None:
         """Sets the finger of a control."""
-        self.edit_card(self._cards.set_finger, control, finger)
+        self._edit(self._cards.set_finger, control, finger)
 
     def set_menu(self, control: str) -> None:
         """Sets the button that opens the pad menu; empty for the usual one."""
-        self.edit_card(self._cards.set_menu, control)
+        self._edit(self._cards.set_menu, control)
 
     def set_moving_part(self, part: str) -> None:
         """Sets the part whose motion sensors count, by its identity."""
-        self.edit_card(self._cards.set_moving_part, part)
+        self._edit(self._cards.set_moving_part, part)
 
     def play(self) -> None:
         """Gives the pad to the first player."""

@@ -82,7 +82,7 @@ class PadsStation(QWidget):
         self._live = live
         self._link = link
         self.pads = PadsLive()
-        self.shown = ShownPad(self.book, link, self.pads, lambda: live.state, self)
+        self.shown = ShownPad(self.book, self.cards, link, self.pads, lambda: live.state, self)
         self._seats: list[str] = []
         self._controls: list[tuple[str, ...]] = []  # of each seat
         self._plugged = ""  # last plugged simulated pad
